@@ -318,3 +318,12 @@ def test_the_level_says_what_it_reads_now_and_refuses_what_is_old(client, databa
     with psycopg.connect(database_url) as connection:
         connection.execute("update device_reading set read_at = now() - interval '1 minute'")
     assert client.get("/level").json["problems"][0]["code"] == "quiet"
+
+
+def test_an_opening_is_printed_on_the_workshops_own_paper_over_as_many_sheets_as_it_needs(client):
+    import pypdfium2
+
+    piece = made(client, voids=[box_void("700 mm", "300 mm", "20 mm")])
+    where = f"/api/v1/pieces/{piece['id']}/voids/{piece['piece']['voids'][0]['id']}/export"
+    answer = client.http.get(f"{where}?what=opening&format=pdf")
+    assert answer.mimetype == "application/pdf" and len(pypdfium2.PdfDocument(answer.data)) > 1

@@ -512,3 +512,29 @@ def test_looking_at_the_heat_keeps_nothing_and_waits_for_nobody(make_app, databa
     again = client.get(f"/runs/{run['id']}/heat").json
     assert again["pours"][0]["probe"] == heat["pours"][0]["probe"]
     _empty(database_url)
+
+
+def test_a_start_that_has_passed_is_asked_about_before_a_run_begins(client):
+    piece = add_piece(client, first_pour_at=(NOW - timedelta(days=2)).isoformat())
+    answer = client.call("POST", f"/pieces/{piece}/runs", {"rehearse": None})
+    assert answer.status_code == 422 and answer.json["problems"][0]["code"] == "start-passed"
+    assert "enter what was done" in answer.json["detail"]
+    rehearsal = client.call(
+        "POST", f"/pieces/{piece}/runs", {"rehearse": {"speed": 60, "seed": 1, "troubles": False}}
+    )
+    assert rehearsal.status_code == 201
+    begun = client.call("POST", f"/pieces/{piece}/runs", {"rehearse": None, "anew": True})
+    assert begun.status_code == 201
+    planned = [datetime.fromisoformat(one["planned_at"]) for one in begun.json["script"]["steps"]]
+    assert min(planned) >= NOW - timedelta(hours=1)
+    again = client.call("POST", f"/pieces/{piece}/runs", {"rehearse": None})
+    assert again.json["id"] == begun.json["id"]  # the run that goes on is never asked about
+    stored = client.get(f"/pieces/{piece}").json
+    assert stored["piece"]["first_pour_at"] is None and stored["can_undo"]
+
+
+def test_what_was_poured_at_a_start_that_has_passed_can_be_entered(client):
+    at = NOW - timedelta(days=2)
+    piece = add_piece(client, first_pour_at=at.isoformat())
+    body = {"poured": [{"pour": 1, "at": (at + timedelta(hours=1)).isoformat()}], "how": "goes on"}
+    assert client.call("POST", f"/pieces/{piece}/runs/afterwards", body).status_code == 201

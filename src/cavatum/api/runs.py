@@ -17,7 +17,7 @@ from ..core.pour.rehearsal import Trouble
 from ..core.pour.script_model import Script
 from ..core.pour.state import fold
 from ..core.practice.mishaps import MISHAPS, Mishap
-from ..services import afterwards
+from ..services import afterwards, beginning
 from ..services import runs as carried
 from ..services.afterwards import Afterwards
 from ..services.runs import (
@@ -96,8 +96,8 @@ def begin_run(path: PiecePath, body: BeginRunBody) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         if body.rehearse is None:
-            carried.not_passed(connection, shop, path.piece_id, now(), anew=body.anew)
-        run = carried.begin(connection, shop, path.piece_id, now(), body.rehearse)
+            beginning.not_passed(connection, shop, path.piece_id, now(), anew=body.anew)
+        run = beginning.begin(connection, shop, path.piece_id, now(), body.rehearse)
         return _answer(connection, shop, run, now()), 201
 
 

@@ -61,7 +61,8 @@ def fern_tray() -> dict[str, Any]:
 @cache
 def waymark_pockets() -> dict[str, dict[str, Any]]:
     """Both pockets as read from the drawing that ships with the demo, by layer."""
-    from ..formats.drawings_in import outlines_of, read_svg
+    from ..formats.drawings_in import outlines_of
+    from ..formats.svg_in import read_svg
 
     sha, data = file_of("waymark.svg")
     found = outlines_of(read_svg(data), None, ["ring pocket", "arrow pocket"])

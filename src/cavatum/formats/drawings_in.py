@@ -1,5 +1,6 @@
-"""SVG and DXF into closed outlines by layer, with what is open or crosses explained. Run in the child process
-only.
+"""Lines of a drawing into closed outlines by layer, with what is open or crosses explained; DXF read. Run
+in the child
+process only.
 """
 
 from __future__ import annotations
@@ -21,11 +22,9 @@ from ..core.common.errors import DomainError
 from ..core.common.plain_numbers import plainly
 from ..core.common.unit_table import UNITS
 from ..core.piece.shapes import MOST_OUTLINE_POINTS
-from .svg_flat import flattened
 
 MOST_LINES = 20_000
 MOST_OUTLINES = 400
-CURVE_POINTS = 64
 JOIN = 1e-5  # of the drawing's size: ends nearer than this meet
 FINE = 2e-5  # of the drawing's size: how far a simplified line may leave the drawn one
 GAP_M = 5e-5  # own judgement: ends of one outline nearer than this were meant to meet; no saw cuts finer
@@ -39,7 +38,6 @@ DXF_WORDS = {
     "POINT": "a point",
     "INSERT": "blocks more than six deep",
 }
-MM_PX = 25.4 / 96  # CSS: 96 px to the inch; a drawing with a size in mm or in comes out in mm
 
 
 @dataclass(kw_only=True)
@@ -52,6 +50,10 @@ class Drawing:
     left_out: dict[str, int] = field(default_factory=dict)
     unit: str | None = None
     unit_mm: float | None = None
+
+    def leave_out(self, what: str) -> None:
+        """Counts something that is not read, in a person's words."""
+        self.left_out[what] = self.left_out.get(what, 0) + 1
 
     def add(self, layer: str, points: np.ndarray) -> None:
         if not np.isfinite(points).all():
@@ -75,80 +77,6 @@ class Drawing:
             lines.append(points)
 
 
-def _declared_unit(data: bytes) -> str:
-    """The unit of the drawing's width; empty where it has none, or pixels."""
-    root = re.search(rb"<(?:\w+:)?svg[^>]*>", data, re.S)
-    width = rb"""\swidth\s*=\s*["']\s*[\d.eE+-]+\s*(mm|cm|in|m|pt|pc|q)\s*["']"""
-    found = re.search(width, root.group(0), re.I) if root else None
-    return found.group(1).decode().lower() if found else ""
-
-
-def _layer_of(element: Any, layer: str, depth: int) -> str:
-    """Groups at the top are layers, by label or else id; those deeper belong to the layer they lie in."""
-    named = element.values.get("{http://www.inkscape.org/namespaces/inkscape}label")
-    named = named or (element.id if depth else None)
-    return str(named)[:80] if named and depth <= 1 else layer
-
-
-def read_svg(data: bytes) -> Drawing:
-    """Every path, rectangle, circle, ellipse, line and polygon, moved as its groups say, clones and drawings
-    within among them. Refuses entities and document types.
-    """
-    if re.search(rb"<!(?:DOCTYPE|ENTITY)", data, re.I) and re.search(rb"<!ENTITY", data, re.I):
-        raise DomainError(
-            argument="svg file",
-            value="with entities of its own",
-            allowed="plain SVG is read",
-            way_out="Save it as plain SVG.",
-            code="entities",
-        )
-    import svgelements as svg
-
-    drawing = Drawing()
-    if declared := _declared_unit(data):
-        drawing.unit, drawing.unit_mm = declared, 1.0
-    scale = MM_PX if declared else 1.0
-    flat = flattened(data, lambda what: _leave_out(drawing, what))
-    tree = svg.SVG.parse(io.BytesIO(flat), reify=True, on_error="ignore")
-    stack = [(tree, "drawing", 0)]
-    while stack:
-        element, layer, depth = stack.pop()
-        if isinstance(element, svg.Group) and depth < 60:
-            inside = _layer_of(element, layer, depth)
-            stack += [(child, inside, depth + 1) for child in element]
-        elif isinstance(element, svg.Shape):
-            # abs: what turns and scales it is worked into its points
-            lines = [_svg_points(svg.Path(sub)) for sub in abs(svg.Path(element)).as_subpaths()]
-            for points in lines:
-                drawing.add(layer, points * np.array([scale, -scale]))
-            if all(len(points) < 2 for points in lines):
-                _leave_out(drawing, "a path that is broken")
-        else:
-            _leave_out(drawing, type(element).__name__)
-    return drawing
-
-
-def _svg_points(path: Any) -> np.ndarray:
-    points: list[np.ndarray] = []
-    for segment in path:
-        kind = type(segment).__name__
-        if kind == "Move":
-            points.append(np.array([[segment.end.x, segment.end.y]]))
-        elif kind in ("Line", "Close"):
-            if segment.end is not None:
-                points.append(np.array([[segment.end.x, segment.end.y]]))
-        else:
-            points.append(
-                np.array(
-                    [
-                        [one.x, one.y]
-                        for one in (segment.point(t) for t in np.linspace(0, 1, CURVE_POINTS + 1)[1:])
-                    ]
-                )
-            )
-    return np.concatenate(points) if points else np.empty((0, 2))
-
-
 def read_dxf(data: bytes) -> Drawing:
     """Lines, arcs, circles, ellipses, splines and polylines of the model space, blocks taken apart, by
     layer.
@@ -169,7 +97,7 @@ def read_dxf(data: bytes) -> Drawing:
             made = path.make_path(entity)
         except (TypeError, ezdxf.DXFError):
             kind = entity.dxftype()
-            _leave_out(drawing, DXF_WORDS.get(kind, kind.lower()))
+            drawing.leave_out(DXF_WORDS.get(kind, kind.lower()))
             continue
         for one in made.sub_paths():
             drawing.add(
@@ -195,10 +123,6 @@ def _taken_apart(entities: Iterable[Any], depth: int) -> Iterator[Any]:
                 yield entity  # no path is made of it: it is left out by name
         else:
             yield entity
-
-
-def _leave_out(drawing: Drawing, kind: str) -> None:
-    drawing.left_out[kind] = drawing.left_out.get(kind, 0) + 1
 
 
 def _metres_a_unit(drawing: Drawing, unit: str | None) -> float | None:
@@ -236,16 +160,8 @@ def outlines_of(drawing: Drawing, unit: str | None, chosen: list[str] | None) ->
     factor = _metres_a_unit(drawing, unit)
     lines = _chosen_lines(drawing, chosen)
     corners = np.concatenate([one for _, one in lines])
-    size = float(np.ptp(corners, axis=0).max())
-    if size <= 0:
-        raise DomainError(
-            argument="drawing",
-            value="a single point",
-            allowed="it holds an outline",
-            way_out="Export it again.",
-            code="no-area",
-        )
-    gap = min(GAP_M / factor, GAP_MOST * size) if factor else GAP_SHARE * size
+    size = _size(corners)
+    gap = _gap(size, factor)
     rings, problems, closed = _rings(lines, size, gap)
     shapes, more = _nested(rings, size)
     low, spans = corners.min(axis=0), [float(one) for one in np.ptp(corners, axis=0)]
@@ -262,6 +178,24 @@ def outlines_of(drawing: Drawing, unit: str | None, chosen: list[str] | None) ->
         "shapes": [_shape(layer, outer, holes, low, factor or 1.0) for layer, outer, holes in shown],
         "found": len(shapes),
     }
+
+
+def _gap(size: float, factor: float | None) -> float:
+    """How far apart two ends may lie and still meet, in the drawing's own unit."""
+    return min(GAP_M / factor, GAP_MOST * size) if factor else GAP_SHARE * size
+
+
+def _size(corners: np.ndarray) -> float:
+    size = float(np.ptp(corners, axis=0).max())
+    if size <= 0:
+        raise DomainError(
+            argument="drawing",
+            value="a single point",
+            allowed="it holds an outline",
+            way_out="Export it again.",
+            code="no-area",
+        )
+    return size
 
 
 def _gap_notes(closed: list[float], gap: float, factor: float | None) -> list[str]:
@@ -298,7 +232,7 @@ def _rings(
     for layer, some in loose.items():
         for line in _met(_merged(some), gap, gaps):
             points = np.array(line.coords)
-            if line.is_ring or line.is_closed:
+            if _is_closed(line):
                 _add_ring(rings, problems, layer, points, size)
             else:
                 apart = float(np.linalg.norm(points[0] - points[-1]))
@@ -316,26 +250,34 @@ def _merged(lines: list[LineString]) -> list[LineString]:
     return [found] if found.geom_type == "LineString" else list(found.geoms)
 
 
+def _is_closed(line: LineString) -> bool:
+    return bool(line.is_ring or line.is_closed)
+
+
 def _met(lines: list[LineString], gap: float, gaps: list[float]) -> list[LineString]:
     """Open lines with ends that lie within the gap of one other end drawn to the middle between both."""
-    open_lines = [one for one in lines if not (one.is_ring or one.is_closed)]
-    if not open_lines:
-        return lines
-    ends = np.array([one.coords[k] for one in open_lines for k in (0, -1)])
+    closed, loose = [one for one in lines if _is_closed(one)], [one for one in lines if not _is_closed(one)]
+    if not loose:
+        return closed
+    ends = np.array([one.coords[k] for one in loose for k in (0, -1)])
+    moved = _ends_met(ends, gap, gaps)
+    drawn = []
+    for index, line in enumerate(loose):
+        points = np.array(line.coords)
+        points[0], points[-1] = moved[2 * index], moved[2 * index + 1]
+        drawn.append(LineString(points))
+    return closed + _merged(drawn)
+
+
+def _ends_met(ends: np.ndarray, gap: float, gaps: list[float]) -> np.ndarray:
     pairs = cKDTree(ends).query_pairs(gap, output_type="ndarray")
-    seen = np.bincount(pairs.ravel(), minlength=len(ends))
-    moved = ends.copy()
+    seen, moved = np.bincount(pairs.ravel(), minlength=len(ends)), ends.copy()
     for one, other in pairs:
         # Where three ends meet nobody can say which two belong together.
         if seen[one] == seen[other] == 1:
             moved[[one, other]] = (ends[one] + ends[other]) / 2
             gaps.append(float(np.linalg.norm(ends[one] - ends[other])))
-    drawn = []
-    for index, line in enumerate(open_lines):
-        points = np.array(line.coords)
-        points[0], points[-1] = moved[2 * index], moved[2 * index + 1]
-        drawn.append(LineString(points))
-    return [one for one in lines if one.is_ring or one.is_closed] + _merged(drawn)
+    return moved
 
 
 def _add_ring(

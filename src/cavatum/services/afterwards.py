@@ -17,6 +17,7 @@ from ..core.pour.events import DoneStep, EndRun, Noted, RunEvent, Sent, Tested
 from ..core.pour.script_model import Script, ScriptStep
 from ..store import runs
 from ..store.runs import Run
+from . import beginning
 from . import runs as carried
 
 
@@ -58,7 +59,7 @@ def enter(connection: Connection, shop: int, piece_id: int, told: Afterwards, re
             way_out="End the open run first, or enter it there with its own time.",
             code="run-open",
         )
-    run = carried.begin(connection, shop, piece_id, real, None)
+    run = beginning.begin(connection, shop, piece_id, real, None)
     said = _events(run.script, told)
     runs.begun_at(connection, shop, run.id, min(at for at, _ in said))
     device = uuid4()

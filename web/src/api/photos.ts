@@ -40,37 +40,37 @@ export async function close(): Promise<void> {
   opened = null;
 }
 
-/** waiting: photos kept here; add: keeps one and sends it as soon as it can; problem: what a photo was refused for, or
+/** waiting: photos kept here; add: keeps one and sends it as soon as it can, and says whether it is gone; problem: what a photo was refused for, or
  *  that this device keeps nothing. */
 export function usePhotos(run: number, onSent: (sha256: string, step: string) => void) {
   const [waiting, setWaiting] = useState(0);
   const [problem, setProblem] = useState("");
   const sent = useLatest(onSent);
-  const busy = useRef(false);
+  const queue = useRef(Promise.resolve());
 
-  const send = useCallback(async () => {
-    if (busy.current) return;
-    busy.current = true;
-    try {
-      const db = await database();
-      for (const key of await db.getAllKeysFromIndex("photos", "run", run)) {
-        const photo = await db.get("photos", key);
-        if (!photo) continue;
-        try {
-          const kept = await keepFile(photo.file, { name: photo.name });
-          sent.current(kept.sha256, photo.step);
-        } catch (failure) {
-          if (mayPassLater(failure)) break;
-          setProblem((failure as Error).message); // refused: no photo, or too large
+  const send = useCallback((): Promise<void> => {
+    // One after the other: a photo taken while others go is sent after them.
+    queue.current = queue.current.then(async () => {
+      try {
+        const db = await database();
+        for (const key of await db.getAllKeysFromIndex("photos", "run", run)) {
+          const photo = await db.get("photos", key);
+          if (!photo) continue;
+          try {
+            const kept = await keepFile(photo.file, { name: photo.name });
+            sent.current(kept.sha256, photo.step);
+          } catch (failure) {
+            if (mayPassLater(failure)) break;
+            setProblem((failure as Error).message); // refused: no photo, or too large
+          }
+          await db.delete("photos", key);
         }
-        await db.delete("photos", key);
+        setWaiting(await db.countFromIndex("photos", "run", run));
+      } catch {
+        // no database on this device: add says so
       }
-      setWaiting(await db.countFromIndex("photos", "run", run));
-    } catch {
-      // no database on this device: add says so
-    } finally {
-      busy.current = false;
-    }
+    });
+    return queue.current;
   }, [run, sent]);
 
   useEffect(() => {
@@ -85,18 +85,20 @@ export function usePhotos(run: number, onSent: (sha256: string, step: string) =>
   }, [send]);
 
   const add = useCallback(
-    async (file: File, step: string) => {
+    async (file: File, step: string): Promise<boolean> => {
       setProblem("");
+      let key: number;
       try {
-        await (await database()).add("photos", { run, step, name: file.name.slice(-120), file });
+        key = await (await database()).add("photos", { run, step, name: file.name.slice(-120), file });
         setWaiting((now) => now + 1);
       } catch {
         setProblem("This device has no room to keep the photo: it is sent at once or not at all.");
         const kept = await keepFile(file, { name: file.name.slice(-120) });
         sent.current(kept.sha256, step);
-        return;
+        return true;
       }
       await send();
+      return (await (await database()).get("photos", key)) === undefined;
     },
     [run, send, sent],
   );

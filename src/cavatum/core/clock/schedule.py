@@ -18,6 +18,8 @@ from .schedule_cpsat import CpModel
 from .schedule_greedy import greedy
 from .schedule_model import Clash, PieceToPlace, Shop, Solution, TooShort
 
+# Each kept for the next, with its share of the time that is left.
+WISHES = (("windows", 0.5), ("lateness", 0.5), ("visits", 0.85), ("tidy", 1.0))
 MOST_COUNTED = 24  # pieces; of more the visits are not made fewest: that model alone takes minutes to build
 TIDY_S = 2.0  # earliest finish is no promise: the best that is found in so long
 
@@ -44,32 +46,40 @@ def solve(
         return Solution(placed={}, missed=0, late_s=0.0, visits=0, visits_bound=0, proven=True)
     first = greedy(jobs, shop)
     model = CpModel(jobs, shop)
-    is_whole = not first.unplaced and not broken(jobs, shop, first.placed)
-    if is_whole:
+    if not first.unplaced and not broken(jobs, shop, first.placed):
         model.begin_at(first)
-    share = {"windows": 0.5, "lateness": 0.5, "visits": 0.85, "tidy": 1.0}
-    if len(jobs) > MOST_COUNTED:
-        del share["visits"]
-    proven, bounds, left = True, dict[str, int](), seconds
-    for number, (name, part) in enumerate(share.items()):
-        if not tell(number / len(share), name):
-            return None
-        status, low, took = model.minimise(
-            name, min(left * part, TIDY_S) if name == "tidy" else left * part, workers
-        )
-        left = max(left - took, 1.0)
-        if status == "infeasible":
-            return minimal_clash(jobs, shop, workers) or TooShort(first.unplaced)
-        if status == "unknown":
-            if not model.found:
-                return TooShort(first.unplaced)
-            # What stands may be worse than what a later wish would be held to: it is left as it is.
-            proven = proven and name not in ("windows", "lateness")
-            break
-        proven = proven and (name not in ("windows", "lateness") or status == "optimal")
-        bounds[name] = low
+    reached = _reach(model, len(jobs), seconds, workers, tell)
+    if reached is None:
+        return None
+    if reached.get("windows", ("", 0))[0] == "infeasible":
+        return minimal_clash(jobs, shop, workers) or TooShort(first.unplaced)
+    if not model.found:
+        return TooShort(first.unplaced)
     tell(1.0, "done")
-    return model.answer(proven, bounds)
+    proven = all(reached.get(name, ("", 0))[0] == "optimal" for name in ("windows", "lateness"))
+    return model.answer(proven, {name: low for name, (_, low) in reached.items()})
+
+
+def _reach(
+    model: CpModel, count: int, seconds: float, workers: int, tell: Tell
+) -> dict[str, tuple[str, int]] | None:
+    """Each wish as far as it was reached, with its bound; ends at the first that is unknown: what stands
+    may be
+    worse than a later wish would be held to, and is left as it is. None: told to end.
+    """
+    wishes = [one for one in WISHES if one[0] != "visits" or count <= MOST_COUNTED]
+    reached, left = dict[str, tuple[str, int]](), seconds
+    for number, (name, part) in enumerate(wishes):
+        if not tell(number / len(wishes), name):
+            return None
+        allowed = min(left * part, TIDY_S) if name == "tidy" else left * part
+        status, low, took = model.minimise(name, allowed, workers)
+        left = max(left - took, 1.0)
+        if status != "unknown":
+            reached[name] = status, low
+        if status in ("unknown", "infeasible"):
+            break
+    return reached
 
 
 def minimal_clash(

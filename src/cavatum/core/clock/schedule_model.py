@@ -139,7 +139,13 @@ class TooShort:
 
 
 def slots_up(seconds: float) -> int:
-    """Whole slots of STEP_S that hold so many seconds."""
+    """Whole slots of STEP_S that hold so many seconds.
+
+        ceil(seconds / STEP_S)
+
+    seconds  [s]
+    Raises nothing. Exact. Source: by definition.
+    """
     return -int(-seconds // STEP_S)
 
 

@@ -60,8 +60,8 @@ def slowness(table: Table, times: float) -> float:
     proportion
     to its end.
 
-    table  of slowness_by_time, at least two rows;  times  > 0
-    Raises nothing. Interpolated in the logarithms, within 1 % between rows. Source: own.
+    table  of slowness_by_time, at least two rows;  times  > 0, without a unit
+    Raises nothing. Valid within 1 % between rows, in the logarithms. Source: own.
     """
     at, slower = (np.log(np.array(column)) for column in zip(*table, strict=True))
     x = float(np.log(times))

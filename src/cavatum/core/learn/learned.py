@@ -7,7 +7,7 @@ without its origin in the working.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from datetime import datetime
 from statistics import median_high
 from typing import Literal, TypeVar
@@ -88,22 +88,36 @@ def _pooled(
     factor: Factor, groups: Mapping[str, Sequence[Observation]], set_aside: Collection[tuple[str, str]]
 ) -> list[Learned | None]:
     """Of each group its own value, and the general one for all others; used once runs of all are enough."""
-    sound = {key: [one for one in many if can_be(factor, one.value)] for key, many in groups.items()}
-    values = {key: [one.value for one in many] for key, many in sound.items() if many}
-    if not values:
+    sound = {key: kept for key, many in groups.items() if (kept := _sound(factor, many))}
+    if not sound:
         return []
-    centre = next(many[0].centre for many in sound.values() if many)
-    general, own = pooled(factor, centre, values)
-    every = [one for many in groups.values() for one in many]
+    centre = next(iter(sound.values()))[0].centre
+    general, own = pooled(factor, centre, {key: [one.value for one in many] for key, many in sound.items()})
     enough = sum(chance <= SURE_ASIDE for guess in own.values() for chance in guess.aside)
-    flat = [one for many in sound.values() for one in many]
+    every, flat = _flat(groups.values()), _flat(sound.values())
     everywhere = _told(factor, "", every, flat, general, centre, (factor.code, "") in set_aside, enough)
-    found: list[Learned | None] = [everywhere.model_copy(update={"called": "every other cup"})]
-    for key, many in sound.items():
-        if many and key:
-            aside = (factor.code, key) in set_aside
-            found.append(_told(factor, key, groups[key], many, own[key], general.value, aside, enough))
-    return found
+    each = [
+        _told(
+            factor,
+            key,
+            groups[key],
+            sound[key],
+            own[key],
+            general.value,
+            (factor.code, key) in set_aside,
+            enough,
+        )
+        for key in filter(None, sound)
+    ]
+    return [everywhere.model_copy(update={"called": "every other cup"}), *each]
+
+
+def _sound(factor: Factor, many: Sequence[Observation]) -> list[Observation]:
+    return [one for one in many if can_be(factor, one.value)]
+
+
+def _flat(groups: Iterable[Sequence[Observation]]) -> list[Observation]:
+    return [one for many in groups for one in many]
 
 
 def _why_not(factor: Factor, aside: bool, missing: int) -> str:

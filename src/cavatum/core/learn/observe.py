@@ -141,16 +141,18 @@ def _laid_kg(batch: BatchRecord) -> float | None:
 
 
 def _film(record: RunRecord, pour: PourRecord, batches: list[BatchRecord]) -> float | None:
-    """Film over the planned one: by a comb where one was read, else by what was weighed less what stayed in
-    cups and was left over, soaked in or dripped as planned. Where nobody says what was left over, all that
-    the
-    plan asked for was poured: that is the plan's own word, and teaches nothing.
-    """
+    """Film over the planned one: by a comb where one was read, else by what was laid (_laid_kg)."""
     if not pour.is_coat:
         return None
     combs = [one.value for one in record.amounts if one.what == "film_m" and one.of in ("", f"p{pour.pour}")]
-    if combs:
-        return combs[-1] / pour.depth_m
+    return combs[-1] / pour.depth_m if combs else _film_by_weight(pour, batches)
+
+
+def _film_by_weight(pour: PourRecord, batches: list[BatchRecord]) -> float | None:
+    """By what was weighed less what stayed in cups and was left over, soaked in or dripped as planned. Where
+    nobody says what was left over, all that the plan asked for was poured: its own word, which teaches
+    nothing.
+    """
     laid = [_laid_kg(one) for one in batches]
     known = [one for one in laid if one is not None]
     if not known or len(known) < len(laid) or all(one.leftover_kg is None for one in batches):

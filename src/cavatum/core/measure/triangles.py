@@ -163,7 +163,7 @@ def level_areas(solid: Solid, height: float) -> tuple[float, float]:
         along each of SCANS lines: the number of times inside is the sum of -sign(n_x) of the faces passed
 
     solid   sound (check_solid), faces outwards;  height  of the cut, same unit
-    Raises nothing. Error: a share of about 1 / SCANS. Source: winding number along a line.
+    Raises nothing. Valid to a share of about 1 / SCANS. Source: winding number along a line.
     """
     corners = solid.corners[solid.triangles]
     side = corners[:, :, 2] - height

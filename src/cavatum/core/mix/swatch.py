@@ -35,7 +35,7 @@ def linear(srgb: np.ndarray) -> np.ndarray:
 def burnt_share(srgb: np.ndarray, *, is_patch: bool) -> float:
     """Share of pixels with a channel cut off at white, of a patch also at black; a dark swatch may be black.
 
-    srgb  shape (n, 3), 0 to 255
+    srgb  shape (n, 3), 0 to 255, without a unit
     Raises nothing. Exact. Source: own.
     """
     cut = (srgb > ENDS[1]).any(axis=1)

@@ -15,26 +15,9 @@ from .weigh_events import (
 
 
 def weigh_verdicts(task: WeighTask, state: WeighState, wording: Wording) -> list[Verdict]:
-    found = []
-    first, second = state.steps[0], state.steps[1]
-    if state.total_kg > 0 and (
-        second.taken_kg > 0
-        or first.taken_kg > first.close_kg + (task.target_a_kg if first.key == "A" else task.target_b_kg)
-    ):
-        found += _overshot(task, state, wording)
+    found = _overshot(task, state, wording) if _may_be_over(task, state) else []
     if state.off is not None and abs(state.off) > 2 * RATIO_CLOSE and state.current is None:
-        found.append(
-            Verdict(
-                weight="warning",
-                stage="mix",
-                code="off-ratio",
-                rule="5.2",
-                title="Ratio still wrong",
-                text=f"Part A is {abs(state.off):.1%} too {'much' if state.off > 0 else 'little'} for "
-                "part B. Off-ratio resin stays sticky for good.",
-                todo="Put it right before it is stirred, or keep it for something that does not matter.",
-            )
-        )
+        found.append(_off_ratio(state.off))
     found += [_past(step) for step in state.steps if step.past is not None]
     found += [
         _too_much_colour(step, wording)
@@ -42,6 +25,25 @@ def weigh_verdicts(task: WeighTask, state: WeighState, wording: Wording) -> list
         if step.kind == "colourant" and step.taken_kg > step.target_kg + step.close_kg
     ]
     return found
+
+
+def _may_be_over(task: WeighTask, state: WeighState) -> bool:
+    first, second = state.steps[0], state.steps[1]
+    planned = task.target_a_kg if first.key == "A" else task.target_b_kg
+    return state.total_kg > 0 and (second.taken_kg > 0 or first.taken_kg > first.close_kg + planned)
+
+
+def _off_ratio(off: float) -> Verdict:
+    return Verdict(
+        weight="warning",
+        stage="mix",
+        code="off-ratio",
+        rule="5.2",
+        title="Ratio still wrong",
+        text=f"Part A is {abs(off):.1%} too {'much' if off > 0 else 'little'} for "
+        "part B. Off-ratio resin stays sticky for good.",
+        todo="Put it right before it is stirred, or keep it for something that does not matter.",
+    )
 
 
 def _past(step: WeighStep) -> Verdict:

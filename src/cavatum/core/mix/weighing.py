@@ -8,19 +8,17 @@ never changed: an undo is an event too.
 
 from __future__ import annotations
 
-from typing import Any
-
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
 from ..common.wording import Wording
 from .batches import to_step
 from .overshoot import put_right, ratio_off
+from .portions import portions
 from .weigh_events import (
     Accept,
     EndWeighing,
     FromBottle,
     LargerCup,
-    Portion,
     Taken,
     Undo,
     WeighEvent,
@@ -211,41 +209,6 @@ def _with_bottle(step: WeighStep, bottles: dict[str, FromBottle]) -> WeighStep:
     if one is None:
         return step
     return step.model_copy(update={"bottle_id": one.bottle_id, "lot": one.lot, "past": one.past})
-
-
-def portions(key: str, standing: list[WeighEvent]) -> list[Portion]:
-    """What of a step came from each bottle [kg], in the order they were taken; together what was taken of it.
-
-    key       of the step;  standing  events without those taken back
-    An amount comes from the bottle that was chosen when it was recorded, but for what was in the cup when
-    that
-    bottle was taken (so_far_kg): that came from the one before. What is taken out again goes off the last one
-    first.
-    Raises nothing. Exact. Source: own, rule 3.4.
-    """
-    found: list[list[Any]] = [[None, "", 0.0]]
-    total = told = 0.0
-    for one in standing:
-        if isinstance(one, FromBottle) and one.step == key:
-            if one.so_far_kg is not None:
-                found[-1][2] += one.so_far_kg - told
-                told = one.so_far_kg
-            found.append([one.bottle_id, one.lot, 0.0])
-        elif isinstance(one, Taken) and one.step == key:
-            total += one.mass_kg
-            found[-1][2] += total - told
-            told = total
-    if told != total:  # a bottle was taken after so much was in, and the amount was never recorded
-        found[-1][2] += total - told
-    for place in range(len(found) - 1, 0, -1):
-        if found[place][2] < 0:
-            found[place - 1][2] += found[place][2]
-            found[place][2] = 0.0
-    kept: dict[int | None, Portion] = {}
-    for id_, lot, kg in found:
-        before = kept[id_].kg if id_ in kept else 0.0
-        kept[id_] = Portion(bottle_id=id_, lot=lot, kg=before + kg)
-    return [one for one in kept.values() if abs(one.kg) > 1e-12]
 
 
 def _parts(task: WeighTask, a: float, b: float, accepted: bool) -> list[WeighStep]:

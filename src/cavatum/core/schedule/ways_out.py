@@ -149,30 +149,51 @@ def _told(
     wording: Wording,
 ) -> str:
     """Which musts are kept all the same, and the earliest date of the others."""
-    ready = {job.id: _ready(job, answer, from_at) for job in loose}
-    late = [
-        job
-        for job in jobs
-        if job.due_s is not None and ready[job.id] > from_at + timedelta(seconds=job.due_s)
+    parts = [
+        *_dates(loose, jobs, answer, from_at, wording),
+        *_sanded(answer.missed),
+        *_moved(jobs, answer, from_at, wording),
     ]
-    dated = [job for job in jobs if job.due_s is not None]
-    parts = []
-    if dated:
-        parts.append(f"{len(dated) - len(late)} of {len(dated)} are ready by their date")
-    for job in sorted(late, key=lambda one: ready[one.id])[:NAMED]:
-        parts.append(f"{job.name} {wording.moment(ready[job.id])}")
-    if len(late) > NAMED:
-        parts.append(f"{len(late) - NAMED} more by {wording.moment(max(ready[job.id] for job in late))}")
-    elif late:
-        parts.append(f"the earliest date for all is {wording.moment(max(ready[job.id] for job in late))}")
-    if answer.missed:
-        parts.append(f"{answer.missed} {'pour goes' if answer.missed == 1 else 'pours go'} on a sanded layer")
-    for job in jobs:
-        for work in job.works:
-            if work.id in job.pins and abs(answer.placed[work.id].start_s - job.pins[work.id]) > STEP_S:
-                moment = wording.moment(from_at + timedelta(seconds=answer.placed[work.id].start_s))
-                parts.append(f"{job.name}, {work.words} {moment}")
     return "; ".join(parts[: NAMED + 3]) or "all of it fits then"
+
+
+def _dates(
+    loose: Sequence[PieceToPlace],
+    jobs: Sequence[PieceToPlace],
+    answer: Solution,
+    from_at: datetime,
+    wording: Wording,
+) -> list[str]:
+    dues = {job.id: from_at + timedelta(seconds=job.due_s) for job in jobs if job.due_s is not None}
+    if not dues:
+        return []
+    ready = {job.id: _ready(job, answer, from_at) for job in loose}
+    late = sorted(
+        (job for job in jobs if job.id in dues and ready[job.id] > dues[job.id]),
+        key=lambda one: ready[one.id],
+    )
+    parts = [f"{len(dues) - len(late)} of {len(dues)} are ready by their date"]
+    parts += [f"{job.name} {wording.moment(ready[job.id])}" for job in late[:NAMED]]
+    if late:
+        last = wording.moment(ready[late[-1].id])
+        more = len(late) - NAMED
+        parts.append(f"{more} more by {last}" if more > 0 else f"the earliest date for all is {last}")
+    return parts
+
+
+def _sanded(missed: int) -> list[str]:
+    return [f"{missed} {'pour goes' if missed == 1 else 'pours go'} on a sanded layer"] if missed else []
+
+
+def _moved(jobs: Sequence[PieceToPlace], answer: Solution, from_at: datetime, wording: Wording) -> list[str]:
+    """Works that a person had fixed, where they go instead."""
+    pinned = [(job, work) for job in jobs for work in job.works if work.id in job.pins]
+    return [
+        f"{job.name}, {work.words} "
+        f"{wording.moment(from_at + timedelta(seconds=answer.placed[work.id].start_s))}"
+        for job, work in pinned
+        if abs(answer.placed[work.id].start_s - job.pins[work.id]) > STEP_S
+    ]
 
 
 def _longer_hours(jobs: Sequence[PieceToPlace], shop: Shop) -> str:

@@ -32,8 +32,7 @@ export function More({
   const photo = async (picked: File) => {
     setSays("Sending the photo …");
     try {
-      await open.photos.add(picked, step?.id ?? "");
-      setSays("");
+      setSays((await open.photos.add(picked, step?.id ?? "")) ? "The photo is in the record." : "");
     } catch (error) {
       setSays((error as Error).message);
     }

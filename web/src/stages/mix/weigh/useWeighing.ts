@@ -55,6 +55,7 @@ export function useWeighing(pieceId: number, pour: number, batch: number) {
   const looked = useQuery({
     queryKey: ["weighing", id],
     queryFn: () => readWeighing(id!),
+    retry: false, // looked at again at once: that nobody answers is said, not waited for
     enabled: id !== undefined,
     initialData: begun.data,
     refetchInterval: (query) => (query.state.data?.state.ended ? false : LOOK_MS),
