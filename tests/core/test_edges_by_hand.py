@@ -37,7 +37,7 @@ from cavatum.core.pour.rehearsal import NOISE_K, true_pace, warmth
 from cavatum.core.pour.script_model import PourCurve
 from cavatum.core.purchase.stock import Bottle, OnShelf, PartNeed, low_of
 from cavatum.core.resin.ratio import ratio_of
-from cavatum.core.schedule import together
+from cavatum.core.schedule import together, ways_out
 from cavatum.core.schedule.bench import standing_at
 from cavatum.core.schedule.plan_together import _differ
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
@@ -102,9 +102,9 @@ def test_one_wish_that_helps_nothing_does_not_hide_the_others(monkeypatch):
         proven=True,
     )
     answers = iter([None, found])
-    monkeypatch.setattr(together, "solve", lambda *_: next(answers))
+    monkeypatch.setattr(ways_out, "solve", lambda *_: next(answers))
     clash = Clash(wishes=(("due", "1", "1/p1"), ("bond", "1", "1/p1")))
-    told = together.ways_out(clash, [job], Shop(((0.0, 86_400.0),)), NOW, Wording(workshop()))
+    told = ways_out.ways_out(clash, [job], Shop(((0.0, 86_400.0),)), NOW, Wording(workshop()))
     assert [one.words for one in told] == ["Block: let it cure and sand it before layer 1"]
 
 

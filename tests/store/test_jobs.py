@@ -223,14 +223,15 @@ def test_a_word_from_before_the_clock_was_put_back_does_not_keep_a_job_for_days(
         assert jobs.left_behind(connection, 15.0) == [job.id]
 
 
-def test_a_schedule_that_found_no_time_is_tried_longer_and_then_says_so(monkeypatch):
-    from cavatum.core.common.errors import DomainError
+def test_a_schedule_that_found_no_time_is_tried_longer_and_then_says_what_was_lacking(monkeypatch):
+    from cavatum.core.schedule.together import ScheduleResult
     from cavatum.jobs import kinds
 
     tried: list[float] = []
 
-    def too_short(*_, seconds: float) -> None:
+    def too_short(*_, seconds: float) -> ScheduleResult:
         tried.append(seconds)
+        return ScheduleResult(feasible=False, made_at=NOW, clash=["No place was found."], is_proof=False)
 
     inputs = {
         "systems": [],
@@ -241,8 +242,8 @@ def test_a_schedule_that_found_no_time_is_tried_longer_and_then_says_so(monkeypa
     }
     job = SimpleNamespace(inputs=inputs)
     monkeypatch.setattr(kinds, "plan_together", too_short)
-    with pytest.raises(DomainError, match="no answer within"):
-        kinds.work_schedule(None, job, lambda share: True)
+    made = kinds.work_schedule(None, job, lambda share: True)
+    assert made["clash"] == ["No place was found."] and not made["feasible"]
     assert tried == list(kinds.SCHEDULE_S) and tried == sorted(tried)
 
     def told_to_end(*given, seconds: float) -> None:
