@@ -13,12 +13,15 @@ import psycopg
 from common import Board, own_database, served
 from psycopg.types.json import Jsonb
 
+from cavatum.core.layers.paces import slowness, slowness_by_time
 from cavatum.core.layers.refit import refit
 from cavatum.core.learn.factors import FACTORS
 from cavatum.core.learn.robust import estimate
 from cavatum.core.mend.diagnose import commonest, diagnose
-from cavatum.core.plan import make_plan
-from cavatum.core.pour.script import compile_script, last_pour_id
+from cavatum.core.plan import courses_of, make_plan
+from cavatum.core.pour.script import compile_script
+from cavatum.core.pour.script_windows import last_pour_id
+from cavatum.core.resin.system import LearnedPace
 from cavatum.store import pieces, runs, systems
 from cavatum.store.migrate import migrate
 from cavatum.store.workshops import implied_workshop
@@ -110,6 +113,27 @@ def refits(board: Board) -> None:
                 thought, log = hidden_log(system_id, depth_m, times, made_by)
                 worst = max(worst, abs(refit(thought, 0, log).rate_factor / times - 1))
         board.line(f"k2 from a probe's log made by {made_by}, worst of 16", worst * 100, "% off", most=5)
+
+
+def foretold(board: Board) -> None:
+    """Runs that took so many times as long, learned, and the plan made with it against the very runs."""
+    worst = 0.0
+    for system_id, depth in (
+        ("slow-casting-epoxy", "35 mm"),
+        ("casting-epoxy-25", "20 mm"),
+        ("coating-epoxy", "6 mm"),
+    ):
+        piece = box_piece(voids=[box_void(depth=depth)], system_id=system_id, layering="even")
+        before = make_plan(piece, SHEETS, workshop(), NOW, in_full=False)
+        course = next(iter(courses_of(piece, SHEETS, workshop(), before).values()))
+        table = slowness_by_time(course, 0)["demould"]
+        for times in (0.8, 0.9, 1.2, 1.38, 1.6):
+            slower = slowness(table, times)
+            pace = LearnedPace(times=slower, low=slower, high=slower, runs=4)
+            sheets = {**SHEETS, system_id: SHEETS[system_id].model_copy(update={"learned_pace": pace})}
+            after = make_plan(piece, sheets, workshop(), NOW, in_full=False)
+            worst = max(worst, abs(after.windows[0].demould_s / before.windows[0].demould_s / times - 1))
+    board.line("runs foretold by what they taught, worst of 15", worst * 100, "% off", most=3)
 
 
 def fill(url: str) -> tuple[int, int]:
@@ -231,5 +255,6 @@ if __name__ == "__main__":
     calibrated(board)
     diagnosed(board)
     refits(board)
+    foretold(board)
     logbook(board)
     board.leave()

@@ -11,6 +11,7 @@ import sys
 import tempfile
 import time
 from concurrent.futures import ProcessPoolExecutor
+from itertools import pairwise
 from pathlib import Path
 from statistics import median
 
@@ -163,6 +164,47 @@ def meshes(board: Board) -> None:
     )
 
 
+def drawn(board: Board) -> None:
+    """Drawings and meshes with a known truth: clones, drawings within, gaps, bodies that overlap."""
+    from tests.formats import test_drawn_true as truths
+
+    off = 0.0
+    for inside, wanted in truths.DRAWN.values():
+        found = truths.corners(truths.outlines(truths.HEAD + inside + "</svg>"))
+        off = max(
+            [
+                off,
+                *(
+                    abs(a - b)
+                    for one, other in zip(found, wanted, strict=True)
+                    for a, b in zip(one, other, strict=True)
+                ),
+            ]
+        )
+    board.line(
+        f"{len(truths.DRAWN)} drawings with clones and drawings within: worst place or size",
+        off,
+        "mm",
+        most=0.01,
+    )
+    left_open = 0
+    for micrometres in range(3, 50):
+        corners = [(0, 0), (200, 0), (200, 100), (0, 100), (0, micrometres / 1000)]
+
+        def draw(space: object, corners: list = corners) -> None:
+            for a, b in pairwise(corners):
+                space.add_line(a, b)  # type: ignore[attr-defined]
+
+        found = truths.outlines(truths.dxf(draw), "dxf")
+        left_open += found["found"] != 1 or not found["notes"]
+    board.line("outlines with gaps of 3 to 49 micrometres: not closed and said", left_open, "", most=0)
+    worst = 0.0
+    for meshes, wanted in truths.BODIES.values():
+        body, _ = truths.joined(truths.solid(truths.trimesh.util.concatenate(meshes)))
+        worst = max(worst, abs(truths.signed_volume(body) / wanted - 1))
+    board.line(f"{len(truths.BODIES)} meshes of several bodies: worst volume", worst, "rel", most=1e-6)
+
+
 def one_photo(seed: int) -> tuple[float, float, float]:
     """Error, half width (both relative) and seconds of one rendering, its corners set by hand a pixel off."""
     from tests.scenes.photo import read_as_a_person, render
@@ -222,6 +264,7 @@ def main() -> None:
     board = Board()
     plans(board)
     meshes(board)
+    drawn(board)
     photos(board)
     board.leave()
 

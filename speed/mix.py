@@ -11,26 +11,31 @@ import secrets
 import time
 import urllib.request
 import uuid
+from datetime import timedelta
 from statistics import median
 
 import psycopg
 from common import Board, own_database, served, timed
 
-from cavatum.api.resin import compared
+from cavatum.api.app import create_app
 from cavatum.core.mix.overshoot import put_right
 from cavatum.core.mix.weigh_events import Taken, Undo, Zero
 from cavatum.core.mix.weighing import reduce
 from cavatum.core.purchase.solver import FOREVER_S, Held, Need, Offer, cheapest, useful
 from cavatum.core.resin.ratio import MixRatio
+from cavatum.core.resin.typical import typical_systems
 from cavatum.demo import scenario
 from cavatum.devices.scale_lines import parse_scale
 from cavatum.services.planning import inputs_of
-from cavatum.store import devices, pieces, stock, weighings
+from cavatum.services.resin import compared
+from cavatum.store import devices, pieces, stock, systems, weighings
 from cavatum.store.migrate import migrate
 from cavatum.store.workshops import implied_workshop
+from tests.conftest import Client
 from tests.core.test_purchase import brute
 from tests.core.test_weighing import task
 from tests.samples import NOW
+from tests.scenes.bookings import STEPS, adds_up
 
 KITS, NEEDS, DAY = 200, 30, 86400.0
 BUY_S, COMPARE_S, LINES_A_S, LIVE_MS, PLAN_TIMES = 1.0, 1.5, 20_000, 50, 2.0
@@ -223,11 +228,43 @@ def _bought(address: str, ids: list[int]) -> float:
     return timed(ask, 5)
 
 
+DAYS_OF_BOOKINGS = 3
+
+
+def bookings(board: Board) -> None:
+    """Random days at the shelf and the scale, beside a ledger kept by plain adding."""
+    with own_database() as url:
+        migrate(url)
+        client = Client(create_app(url, secret_key=secrets.token_hex(16), now=lambda: NOW))
+        with psycopg.connect(url) as connection:
+            for sheet in typical_systems():
+                systems.add_version(connection, implied_workshop(connection), sheet)
+
+        def call(method: str, path: str, body: object) -> tuple[int, object]:
+            answer = client.call(method, path, body)
+            return answer.status_code, answer.json
+
+        faults = []
+        for seed in range(DAYS_OF_BOOKINGS):
+            faults += adds_up(call, "casting-epoxy-25", NOW + timedelta(days=2), 100 + seed)
+            for row in client.get("/pieces?limit=50").json["pieces"]:
+                client.call("DELETE", f"/pieces/{row['id']}")
+        board.line(
+            f"bookings of {DAYS_OF_BOOKINGS} random days of {STEPS} steps: moments that did not add up",
+            len(faults),
+            "",
+            most=0,
+        )
+        for one in faults[:5]:
+            print("   ", one)
+
+
 def main() -> None:
     board = Board()
     buying(board)
     at_the_scale(board)
     over_the_api(board)
+    bookings(board)
     board.leave()
 
 

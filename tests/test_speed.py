@@ -3,6 +3,9 @@ slow code does.
 """
 
 import importlib.util
+import os
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -39,3 +42,12 @@ def test_what_is_no_time_is_held_as_it_is(capsys):
 
 def test_the_reference_is_scipys_slab():
     assert common.Reference().now_s() > 0
+
+
+@pytest.mark.parametrize("name", sorted(path.stem for path in FILE.parent.glob("*.py")))
+def test_every_benchmark_finds_what_it_measures(name):
+    """Nobody runs all of them at every change: what they import may have moved."""
+    asked = [sys.executable, "-c", f"import {name}"]
+    paths = os.pathsep.join(str(FILE.parents[1] / one) for one in ("src", ".", "speed"))
+    found = subprocess.run(asked, capture_output=True, text=True, env={**os.environ, "PYTHONPATH": paths})
+    assert found.returncode == 0, found.stderr[-600:]

@@ -17,7 +17,7 @@ from cavatum.demo import scenario
 from cavatum.store import devices, stock, systems, weighings
 from cavatum.store.workshops import implied_workshop
 from tests.samples import NOW, box_void
-from tests.scenes.bookings import NEAR, Hands
+from tests.scenes.bookings import adds_up
 
 
 @pytest.fixture
@@ -449,49 +449,7 @@ def test_what_is_left_taken_and_reserved_adds_up_at_every_moment(shop, seed):
         answer = shop.call(method, path, body)
         return answer.status_code, answer.json
 
-    later = (NOW + timedelta(days=2)).isoformat()
-    body = {"system_id": "casting-epoxy-25", "first_pour_at": later}
-    void = box_void("200 mm", "100 mm", "12 mm")
-    pieces = [
-        shop.call("POST", "/pieces", {"name": name, **body, "voids": [void]}).json["id"]
-        for name in ("One", "Two", "Three")
-    ]
-    plans = [shop.get(f"/pieces/{one}/plan").json["plan"] for one in pieces]
-    assert all(len(one["pours"]) == 1 for one in plans)
-    planned = {"A": 0.0, "B": 0.0}
-    for one in shop.get("/stock").json["reserved"]:
-        planned["A"] += one["a_kg"]
-        planned["B"] += one["b_kg"]
-    assert planned["A"] > 0
-    mixed_by = {one: {"A": 0.0, "B": 0.0} for one in pieces}
-    need = {part: value / len(pieces) for part, value in planned.items()}
-
-    def check(ledger):
-        found = shop.get("/stock").json
-        faults = []
-        for row in found["bottles"]:
-            id_, left = row["standing"]["id"], row["standing"]["left_kg"]
-            if id_ in ledger.left and abs(left - ledger.left[id_]) > NEAR:
-                faults.append(f"bottle {id_} holds {left}, by the ledger {ledger.left[id_]}")
-            booked = sum(one["kg"] for one in shop.get(f"/stock/{id_}/moves").json["moves"])
-            if abs(booked - left) > NEAR or left < 0:
-                faults.append(f"bottle {id_}: bookings {booked}, left {left}")
-        for piece in pieces:
-            rows = [one for one in shop.get(f"/pieces/{piece}/weighings").json["weighings"]]
-            for part, name in (("A", "mass_a_kg"), ("B", "mass_b_kg")):
-                mixed_by[piece][part] = sum(one[name] for one in rows if one["ended"] == "mixed")
-        for part, name in (("A", "a_kg"), ("B", "b_kg")):
-            reserved = sum(one[name] for one in found["reserved"])
-            wanted = sum(max(need[part] - one[part], 0.0) for one in mixed_by.values())
-            if abs(reserved - wanted) > 1e-6:
-                faults.append(f"part {part}: {reserved} reserved, {wanted} still to be mixed")
-        total = sum(one[part] for one in mixed_by.values() for part in "AB")
-        if abs(total - sum(ledger.mixed.values())) > NEAR:
-            faults.append(f"{total} mixed, by the ledger {sum(ledger.mixed.values())}")
-        return faults
-
-    hands = Hands(call, "casting-epoxy-25", pieces, seed)
-    assert hands.run(check) == []
+    assert adds_up(call, "casting-epoxy-25", NOW + timedelta(days=2), seed) == []
 
 
 def test_a_bottle_of_the_other_part_or_of_something_else_is_refused_at_the_scale(shop):

@@ -8,9 +8,12 @@ from __future__ import annotations
 import uuid
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from datetime import datetime
 from typing import Any
 
 import numpy as np
+
+from tests.samples import box_void
 
 STEPS = 40
 NEAR = 2e-6  # kg: bookings are kept to the milligram
@@ -129,3 +132,52 @@ class Hands:
         if how == "mixed":
             for part, kg in one["sum"].items():
                 self.ledger.mixed[part] += kg
+
+
+class Check:
+    """The server's own figures against the ledger, and against the plans' needs."""
+
+    def __init__(self, call: Callable[..., tuple[int, Any]], piece_ids: list[int]) -> None:
+        self.call, self.pieces = call, piece_ids
+        self.need = {part: kg / len(piece_ids) for part, kg in self._reserved().items()}
+        assert min(self.need.values()) > 0
+
+    def _reserved(self) -> dict[str, float]:
+        rows = self.call("GET", "/stock", None)[1]["reserved"]
+        return {part: sum(one[f"{part.lower()}_kg"] for one in rows) for part in "AB"}
+
+    def __call__(self, ledger: Ledger) -> list[str]:
+        faults = []
+        for row in self.call("GET", "/stock", None)[1]["bottles"]:
+            id_, left = row["standing"]["id"], row["standing"]["left_kg"]
+            if id_ in ledger.left and abs(left - ledger.left[id_]) > NEAR:
+                faults.append(f"bottle {id_} holds {left}, by the ledger {ledger.left[id_]}")
+            moves = self.call("GET", f"/stock/{id_}/moves", None)[1]["moves"]
+            if abs(sum(one["kg"] for one in moves) - left) > NEAR or left < 0:
+                faults.append(f"bottle {id_}: its bookings are not what is left ({left})")
+        return faults + self._promised(ledger)
+
+    def _promised(self, ledger: Ledger) -> list[str]:
+        mixed = []
+        for piece in self.pieces:
+            rows = self.call("GET", f"/pieces/{piece}/weighings", None)[1]["weighings"]
+            done = [one for one in rows if one["ended"] == "mixed"]
+            mixed.append({part: sum(one[f"mass_{part.lower()}_kg"] for one in done) for part in "AB"})
+        faults = []
+        for part, reserved in self._reserved().items():
+            wanted = sum(max(self.need[part] - one[part], 0.0) for one in mixed)
+            if abs(reserved - wanted) > NEAR:
+                faults.append(f"part {part}: {reserved} reserved, {wanted} still to be mixed")
+            if abs(sum(one[part] for one in mixed) - ledger.mixed[part]) > NEAR:
+                faults.append(f"part {part}: not what the ledger mixed")
+        return faults
+
+
+def adds_up(call: Callable[..., tuple[int, Any]], system_id: str, later: datetime, seed: int) -> list[str]:
+    """Faults of one random day at a workshop with three pieces that begin at `later`."""
+    void = box_void("200 mm", "100 mm", "12 mm")
+    body = {"system_id": system_id, "first_pour_at": later.isoformat(), "voids": [void]}
+    pieces = [call("POST", "/pieces", {"name": name, **body})[1]["id"] for name in ("One", "Two", "Three")]
+    for one in pieces:
+        call("GET", f"/pieces/{one}/plan", None)
+    return Hands(call, system_id, pieces, seed).run(Check(call, pieces))

@@ -117,7 +117,7 @@ function Drawings({ stored, plan }: { stored: Stored; plan: Plan }) {
                 tall={120}
               />
               <figcaption className="text-[13px]">
-                <b className="font-semibold">{name}</b>
+                <b className="font-semibold">{name}</b> (not to scale)
                 {layers.length
                   ? `: ${layers
                       .map((layer) => `${layer.number}. ${text(layer.to_m - layer.from_m, "length", units)}`)
