@@ -193,7 +193,7 @@ def find_it_again(page) -> None:
     page.get_by_role("button", name="Compare the two").click()
     expect(page.get_by_role("table", name="Two runs")).to_contain_text("Window tray")
     page.goto("/logbook/learned")
-    waste = page.get_by_role("listitem", name=re.compile("What stays in the cup"))
+    waste = page.get_by_role("listitem", name=re.compile("What stays in the cup, every other"))
     expect(waste).to_contain_text("5 runs")
     waste.get_by_role("button", name="Do not use this").click()
     expect(waste).to_contain_text("set aside by you")

@@ -142,7 +142,7 @@ def test_pockets_come_from_a_drawing(empty, name):
     sheet = page.get_by_role("dialog", name=f"Outlines of {name}")
     sheet.get_by_label("disc", exact=True).uncheck()
     if name.endswith("svg"):
-        sheet.get_by_label("scale bar", exact=True).uncheck()
+        expect(sheet.get_by_text("Left out: scale bar.")).to_be_visible()
     expect(sheet.get_by_text(re.compile("^disc: "))).to_have_count(0)
     expect(sheet.get_by_text(re.compile("ring pocket: 160 mm × 160 mm, .* 1 island"))).to_be_visible()
     sheet.get_by_label(re.compile("arrow pocket: ")).check()
@@ -225,7 +225,7 @@ def test_a_zip_that_is_no_mesh_is_refused_where_it_was_dropped(empty, tmp_path):
 
 @pytest.fixture(scope="module")
 def scene(tmp_path_factory):
-    made = render(np.random.default_rng(4), 1600, 1200)
+    made = render(np.random.default_rng(4), width=1600, height=1200)
     file = tmp_path_factory.mktemp("photo") / "inlet.jpg"
     file.write_bytes(cv2.imencode(".jpg", made.image, [cv2.IMWRITE_JPEG_QUALITY, 90])[1].tobytes())
     return made, file
@@ -409,8 +409,9 @@ def test_a_hole_that_goes_through_gets_a_patch_and_its_template(open_page):
         defects.get_by_text(re.compile("36 mm to 48 mm wide"))
     ).to_be_visible()  # three to four times 12 mm
     with page.expect_download() as download:
-        defects.get_by_role("link", name="Template, SVG").click()
-    assert download.value.suggested_filename == "newel-post-patch-other.svg"
+        defects.get_by_role("link", name="Template to print").click()
+    assert download.value.suggested_filename == "newel-post-patch-other.pdf"
+    expect(defects.get_by_role("link", name="SVG", exact=True)).to_be_visible()
 
 
 def test_the_phones_tilt_becomes_shims(empty):
