@@ -83,3 +83,20 @@ def test_what_was_poured_yesterday_is_entered_with_its_own_time(open_page, datab
     poured = [one for one in kept if one.event.kind == "done" and one.event.step.endswith("/pour")]
     assert poured and all(one.entered for one in kept)
     assert poured[-1].at.astimezone(LONDON).strftime("%d %H:%M") == when.strftime("%d %H:%M")
+
+
+def test_a_start_that_has_passed_is_asked_about_and_leads_to_what_was_done(open_page):
+    page = piece_at(open_page, "Planter rings", "clock")
+    page.locator("#start").fill((datetime.now(LONDON) - timedelta(days=2)).strftime("%Y-%m-%dT09:00"))
+    page.locator("#start").blur()
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+    page.goto(page.url.replace("/clock", "/pour"))
+    page.get_by_role("button", name="Begin this run").click()
+    asked = page.get_by_role("region", name="Its start has passed")
+    expect(asked).to_contain_text("Was it poured then?")
+    assert complaints_of_axe(page) == []
+    asked.get_by_role("button", name="Yes: enter what was done").click()
+    expect(page.get_by_label(re.compile("pour 1 was poured"))).to_be_focused()
+    page.get_by_role("button", name="Begin this run").click()
+    asked.get_by_role("button", name=re.compile("^No: begin now")).click()
+    page.wait_for_url(re.compile(r"/runs/\d+"))
