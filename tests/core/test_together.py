@@ -16,7 +16,7 @@ from cavatum.core.common.wording import Wording
 from cavatum.core.piece.shelf_items import NONE
 from cavatum.core.plan import make_plan
 from cavatum.core.schedule.plan_together import other_ways, plan_together, start_advice
-from cavatum.core.schedule.together import Planned, job_of, shop_of
+from cavatum.core.schedule.together import Planned, job_of, roomy, shop_of
 from cavatum.core.schedule.ways_out import clash_words, ways_out
 from tests.samples import NOW, SHEETS, box_piece, box_void, workshop
 
@@ -280,6 +280,15 @@ def test_eight_blanks_due_on_one_day_get_ways_out_with_dates():
     assert not result.feasible and result.clash and result.ways_out
     words = result.ways_out[0].words
     assert "ready" in words and "earliest date" in words or "more by" in words or "after it is due" in words
+
+
+def test_with_few_shelves_the_schedule_looks_as_far_as_its_pieces_need():
+    shop = workshop(people=1, shelves=2)
+    jobs = [job_of(one, shop, NOW) for one in many(20, shop)]
+    assert greedy(jobs, shop_of(shop, NOW, 20)).unplaced  # the usual span holds not all of them
+    assert greedy(jobs, roomy(jobs, shop, NOW)).unplaced == ()
+    few = jobs[:3]
+    assert roomy(few, shop, NOW) == shop_of(shop, NOW, 3)
 
 
 def test_hours_that_are_too_short_for_a_work_are_named_with_both_lengths():

@@ -21,7 +21,7 @@ from ..piece.shelf_items import NONE, ShelfItems
 from ..plan import make_plan
 from ..plan_model import Plan
 from ..resin.system import System
-from .together import FEW_PIECES, Planned, ScheduleResult, job_of, result_of, shop_of
+from .together import FEW_PIECES, Planned, ScheduleResult, job_of, result_of, roomy
 from .ways_out import WayOut, clash_words, short_words, ways_out
 
 ROUNDS = 3
@@ -49,7 +49,8 @@ def plan_together(
     seconds  for a round of few pieces; A_PIECE_S more for each of many
     """
     wording, sheets = Wording(workshop), dict(systems)
-    shop, left_out, planned = shop_of(workshop, made_at, len(pieces)), [], list(pieces)
+    left_out, planned = list[str](), list(pieces)
+    shop = roomy(list(_jobs(planned, workshop, made_at).values()), workshop, made_at)
     seconds += A_PIECE_S * max(len(pieces) - FEW_PIECES, 0)
     result: ScheduleResult | None = None
     before: Solution | None = None
@@ -58,7 +59,7 @@ def plan_together(
         def here(share: float, words: str, number: int = number) -> bool:
             return tell((number + 0.8 * share) / ROUNDS, words)
 
-        jobs = {str(one.id): job for one in planned if (job := job_of(one, workshop, made_at)) is not None}
+        jobs = _jobs(planned, workshop, made_at)
         left_out = [one.piece.name for one in planned if str(one.id) not in jobs]
         found = _solve_near(jobs, before, shop, seconds, here)
         if found is None:
@@ -80,6 +81,11 @@ def plan_together(
             return result
         planned = again
     return result.model_copy(update={"agrees": False}) if result else None
+
+
+def _jobs(planned: Sequence[Planned], workshop: Workshop, made_at: datetime) -> dict[str, PieceToPlace]:
+    """Those of which something is still to come."""
+    return {str(one.id): job for one in planned if (job := job_of(one, workshop, made_at)) is not None}
 
 
 def _too_short(

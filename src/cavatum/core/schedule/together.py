@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime, time, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
 from ..clock.hours import away_spans, open_spans
 from ..clock.model import PourWindow
+from ..clock.schedule_greedy import greedy
 from ..clock.schedule_model import STEP_S, Hold, Mode, PieceToPlace, Shop, Solution, Work
 from ..clock.windows import SAND_S
 from ..common.wording import Wording
@@ -25,6 +26,7 @@ QUIET_S = 3 * 3600.0  # own judgement: until a coat no longer takes dust
 HORIZON = timedelta(days=28)
 A_PIECE_MORE = timedelta(days=2)  # own judgement: what each piece beyond FEW_PIECES adds to the horizon
 FEW_PIECES = 12
+FARTHEST = 8  # times the usual span
 PAST_DUE = timedelta(days=60)
 
 
@@ -84,15 +86,30 @@ class ScheduleResult(Data):
     away: list[tuple[datetime, datetime]] = []
 
 
-def shop_of(workshop: Workshop, from_at: datetime, pieces: int = 0) -> Shop:
-    """The workshop's hours [s from from_at] as far as so many pieces need them."""
-    horizon = HORIZON + A_PIECE_MORE * max(pieces - FEW_PIECES, 0)
+def shop_of(workshop: Workshop, from_at: datetime, pieces: int = 0, times: int = 1) -> Shop:
+    """The workshop's hours [s from from_at] as far as so many pieces need them; times as far where places are
+    few.
+    """
+    horizon = (HORIZON + A_PIECE_MORE * max(pieces - FEW_PIECES, 0)) * times
     spans = tuple(
         ((begin - from_at).total_seconds(), (end - from_at).total_seconds())
         for begin, end in open_spans(workshop, from_at, from_at + horizon)
     )
     counted = {"chamber": workshop.chambers, "rotator": workshop.rotator_places, "shelf": workshop.shelves}
     return Shop(spans, workshop.people, {name: many for name, many in counted.items() if many})
+
+
+def roomy(jobs: Sequence[PieceToPlace], workshop: Workshop, from_at: datetime) -> Shop:
+    """The workshop's hours as far as all pieces find a place in them, once nothing is a must: with two
+    shelves twenty pieces take months. At most FARTHEST times the usual span.
+    """
+    loose = [replace(job, must_due=False, must_bond=False, pins={}) for job in jobs]
+    shop = shop_of(workshop, from_at, len(jobs))
+    times = 2
+    while times <= FARTHEST and greedy(loose, shop).unplaced:
+        shop = shop_of(workshop, from_at, len(jobs), times)
+        times *= 2
+    return shop
 
 
 def due_moment(due: date, workshop: Workshop) -> datetime:
