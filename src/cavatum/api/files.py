@@ -229,7 +229,7 @@ def read_once(
 
 
 def _readers() -> str:
-    from ..core.measure import photo, photo_doubt, photo_reference
+    from ..core.measure import photo, photo_doubt, photo_edge, photo_reference
     from ..formats import drawings_in, meshes_in, photos_in, solids_in, svg_flat, tasks
 
     readers = (
@@ -241,6 +241,7 @@ def _readers() -> str:
         tasks,
         photo,
         photo_doubt,
+        photo_edge,
         photo_reference,
     )
 

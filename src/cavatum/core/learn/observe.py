@@ -10,12 +10,15 @@ from typing import NamedTuple
 
 from ..common.plain_numbers import plainly
 from ..common.working import Data
-from ..common.workshop import waste_key
+from ..common.workshop import USUAL_WASTE, waste_key
 from ..layers.paces import slowness
 from .factors import LEFTOVER_TYPICAL, SOAK_TYPICAL_M3_M2, FactorCode
 from .record_model import BatchRecord, PourRecord, RunRecord, TestRecord
 
-RESIDUE_SHARE, RESIDUE_KG = 0.02, 0.0044  # what usually stays in a cup: 2 % and 4 mL, common practice
+RESIDUE_SHARE, RESIDUE_KG = (
+    USUAL_WASTE[0],
+    0.0044,
+)  # what usually stays in a cup: 2 % and 4 mL, common practice
 
 
 class Observation(Data):

@@ -16,7 +16,8 @@ from numpy.typing import NDArray
 
 from ..common.errors import DomainError, Infeasible
 from ..common.plain_numbers import plainly
-from .photo_doubt import Borne, check_light, reach_for
+from .photo_doubt import STEP_LEAST, Borne, check_light, reach_for
+from .photo_edge import across, signed_area
 from .photo_reference import (
     CORNER_SIGMA_PX,
     EDGE_SIGMA_PX,
@@ -176,28 +177,10 @@ def _moved_to_edge(image: Image, ring: Floats, reach: float) -> Floats:
     """Each point moved along its normal to the half-way colour; outliers take the mean of their
     neighbours.
     """
-    tangent = np.roll(ring, -1, axis=0) - np.roll(ring, 1, axis=0)
-    normal = np.stack([tangent[:, 1], -tangent[:, 0]], axis=1) / np.maximum(
-        np.linalg.norm(tangent, axis=1, keepdims=True), 1e-9
-    )
-    if _signed_area(ring) < 0:
-        normal = -normal
-    offsets = np.linspace(-reach, reach, 2 * int(2 * reach) + 1)
-    places = (ring[:, None, :] + normal[:, None, :] * offsets[None, :, None]).astype(np.float32)
-    calm = cv2.GaussianBlur(image, (0, 0), 0.8).astype(np.float32)
-    colours = cv2.remap(
-        calm, places[..., 0], places[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
-    )
-    quarter = len(offsets) // 4
-    inside, outside = colours[:, :quarter].mean(axis=1), colours[:, -quarter:].mean(axis=1)
-    axis = outside - inside
-    strength = np.linalg.norm(axis, axis=1)
-    level = (
-        np.einsum("nkc,nc->nk", colours - inside[:, None, :], axis) / np.maximum(strength**2, 1e-6)[:, None]
-    )
-    shift = _half_way(level, offsets)
-    shift[strength < 6] = np.nan
-    return np.asarray(ring + normal * _calm(shift)[:, None])
+    seen = across(image, ring, reach, 1)
+    shift = _half_way(seen.level, seen.offsets)
+    shift[np.linalg.norm(seen.outside - seen.inside, axis=1) < STEP_LEAST] = np.nan
+    return np.asarray(ring + seen.normal * _calm(shift)[:, None])
 
 
 def _calm(shift: Floats) -> Floats:
@@ -215,11 +198,6 @@ def _calm(shift: Floats) -> Floats:
     return np.where(np.abs(out - median) > 2.0, median, out)[:count]
 
 
-def _signed_area(ring: Floats) -> float:
-    x, y = ring[:, 0], ring[:, 1]
-    return float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum() / 2)
-
-
 def outline_area(points: Floats) -> float:
     """Area of a closed ring, in the square of its points' unit (pixels, m).
 
@@ -228,7 +206,7 @@ def outline_area(points: Floats) -> float:
     points  shape (n, 2), n >= 3, the last joined to the first
     Raises nothing. Exact for a ring that does not cross itself. Source: shoelace formula (Meister 1769).
     """
-    return abs(_signed_area(points))
+    return abs(signed_area(points))
 
 
 def traced(
@@ -312,7 +290,7 @@ def _moved_out(ring: Floats, by_px: float) -> Floats:
     normal = np.stack([tangent[:, 1], -tangent[:, 0]], axis=1) / np.maximum(
         np.linalg.norm(tangent, axis=1, keepdims=True), 1e-9
     )
-    return np.asarray(ring + normal * (by_px if _signed_area(ring) > 0 else -by_px))
+    return np.asarray(ring + normal * (by_px if signed_area(ring) > 0 else -by_px))
 
 
 def _corner_share(outline: Floats, reference: Rectangle | Lengths) -> float:

@@ -15,6 +15,7 @@ import numpy as np
 
 from ..common.errors import Infeasible
 from ..common.plain_numbers import plainly
+from .photo_edge import across, signed_area
 from .photo_reference import REACH_PX, Floats, Image, Rectangle
 
 # ISO 216, ANSI/ASME Y14.1 and ISO/IEC 7810: sides in metres, the longer first
@@ -161,9 +162,9 @@ def _ratios(corners: Floats, width: int, height: int, square: float) -> tuple[fl
     longer = max(width, height)
     found = []
     for f in F_OF_SIDE * longer:
-        for across in OFF_CENTRE * longer:
+        for aside in OFF_CENTRE * longer:
             for down in OFF_CENTRE * longer:
-                seen = matrix - np.outer([width / 2 + across, height / 2 + down, 0], matrix[2])
+                seen = matrix - np.outer([width / 2 + aside, height / 2 + down, 0], matrix[2])
                 seen[2] *= f
                 one, two = seen[:, 0], seen[:, 1]
                 lengths = np.linalg.norm(one), np.linalg.norm(two)
@@ -181,7 +182,8 @@ def reach_for(image: Image, ring: Floats, least: float = REACH_PX) -> float:
     """
     reach = float(least)
     while reach < REACH_MOST:
-        inside, outside, level = _across(image, ring, reach)
+        seen = across(image, ring, reach, 2)
+        inside, outside, level = seen.inside, seen.outside, seen.level
         clear = _clear(inside, outside, level)
         if _softness(level[clear] if clear.any() else level, reach) <= SOFT_SHARE * reach:
             break
@@ -222,7 +224,8 @@ def borne_out(image: Image, ring: Floats, reference_px: Floats | None = None) ->
             "over-the-sheet",
         )
     reach = reach_for(image, ring)
-    inside, outside, level = _across(image, ring, reach)
+    seen = across(image, ring, reach, 2)
+    inside, outside, level = seen.inside, seen.outside, seen.level
     clear = _clear(inside, outside, level)
     if clear.mean() < CLEAR_LEAST:
         raise _refused(
@@ -251,31 +254,6 @@ def _inside(corners: Floats, ring: Floats) -> float:
     grid = cv2.perspectiveTransform(np.stack([u, v], axis=-1).reshape(-1, 1, 2), matrix).reshape(-1, 2)
     closed = ring.astype(np.float32).reshape(-1, 1, 2)
     return float(np.mean([cv2.pointPolygonTest(closed, (float(x), float(y)), False) > 0 for x, y in grid]))
-
-
-def _across(image: Image, ring: Floats, reach: float) -> tuple[Floats, Floats, Floats]:
-    """Colour inside and outside of each point, shape (n, 3), and the level from 0 inside to 1 outside
-    along its
-    normal, shape (n, k).
-    """
-    tangent = np.roll(ring, -2, axis=0) - np.roll(ring, 2, axis=0)
-    normal = np.stack([tangent[:, 1], -tangent[:, 0]], axis=1)
-    normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-9)
-    x, y = ring.T
-    if (x * np.roll(y, -1) - np.roll(x, -1) * y).sum() < 0:
-        normal = -normal
-    offsets = np.linspace(-reach, reach, 2 * int(2 * reach) + 1)
-    places = (ring[:, None, :] + normal[:, None, :] * offsets[None, :, None]).astype(np.float32)
-    calm = cv2.GaussianBlur(image, (0, 0), 0.8).astype(np.float32)
-    colours = cv2.remap(
-        calm, places[..., 0], places[..., 1], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
-    )
-    quarter = len(offsets) // 4
-    inside, outside = colours[:, :quarter].mean(axis=1), colours[:, -quarter:].mean(axis=1)
-    axis = outside - inside
-    strength = np.maximum((axis**2).sum(axis=1), 1e-6)
-    level = np.einsum("nkc,nc->nk", colours - inside[:, None, :], axis) / strength[:, None]
-    return np.asarray(inside, float), np.asarray(outside, float), np.asarray(level, float)
 
 
 def _clear(inside: Floats, outside: Floats, level: Floats) -> np.ndarray:
@@ -322,8 +300,5 @@ def _hidden(ring: Floats, inside: Floats, outside: Floats, clear: np.ndarray) ->
     total = 0.0
     for first, last in edges.reshape(-1, 2):
         if last - first >= 6:
-            x, y = points[max(first - 2, 0) : last + 2].T
-            total += abs(float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum())) / 2
-    x, y = ring.T
-    area = abs(float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum())) / 2
-    return total if total > ODD_LEAST * area else 0.0
+            total += abs(signed_area(points[max(first - 2, 0) : last + 2]))
+    return total if total > ODD_LEAST * abs(signed_area(ring)) else 0.0
