@@ -4,12 +4,17 @@ from __future__ import annotations
 
 import gc
 import os
+import secrets
 import sys
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from statistics import median
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from flask import Flask
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1] / "src"))
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
@@ -95,6 +100,18 @@ def own_database() -> Iterator[str]:
             cluster.stop(running)
 
 
+def own_app(url: str, **more: Any) -> Flask:
+    """The application at a database of the checkout's cluster, in this process."""
+    from cavatum.api.app import create_app
+    from cavatum.machine import cluster
+
+    running, name = cluster.read_record(), url.rpartition("/")[2]
+    assert running is not None  # own_database() has just started it
+    return create_app(
+        running.shop_url(name), running.door_url(name), secret_key=secrets.token_hex(16), **more
+    )
+
+
 @contextmanager
 def served(url: str) -> Iterator[str]:
     """Server and worker as the start command starts them; the address they answer at."""
@@ -105,10 +122,11 @@ def served(url: str) -> Iterator[str]:
 @contextmanager
 def serving(url: str) -> Iterator[tuple[str, int]]:
     """The same, with the number of the process that manages them."""
-    from cavatum.machine import ports, server
+    from cavatum.machine import cluster, ports, server
 
-    port = ports.free_port()
-    process = server.launch(url, port)
+    port, running = ports.free_port(), cluster.read_record()
+    assert running is not None  # own_database() has just started it
+    process = server.launch(running.addresses(url.rpartition("/")[2]), port)
     try:
         server.wait_until_it_answers(process, port)
         yield f"http://127.0.0.1:{port}", process.pid

@@ -15,9 +15,8 @@ from datetime import timedelta
 from statistics import median
 
 import psycopg
-from common import Board, own_database, served, timed
+from common import Board, own_app, own_database, served, timed
 
-from cavatum.api.app import create_app
 from cavatum.core.mix.overshoot import put_right
 from cavatum.core.mix.weigh_events import Taken, Undo, Zero
 from cavatum.core.mix.weighing import reduce
@@ -235,7 +234,7 @@ def bookings(board: Board) -> None:
     """Random days at the shelf and the scale, beside a ledger kept by plain adding."""
     with own_database() as url:
         migrate(url)
-        client = Client(create_app(url, secret_key=secrets.token_hex(16), now=lambda: NOW))
+        client = Client(own_app(url, now=lambda: NOW))
         with psycopg.connect(url) as connection:
             for sheet in typical_systems():
                 systems.add_version(connection, implied_workshop(connection), sheet)

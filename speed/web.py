@@ -14,19 +14,22 @@ import sys
 import tempfile
 import time
 import urllib.request
+from collections import Counter
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 from statistics import median
 
+import guard
 import psycopg
-from common import Board, own_database, served, serving
+from common import Board, own_app, own_database, served, serving
 from load import run_load
 from playwright.sync_api import sync_playwright
 
 from cavatum.demo import scenario
-from cavatum.machine import packages, paths, ports, server
+from cavatum.machine import cluster, packages, paths, ports, server
 from cavatum.store import pieces
 from cavatum.store.migrate import migrate
+from cavatum.store.pool import within
 from cavatum.store.workshops import implied_workshop
 from tests.api.test_asked import DOCUMENT, caller, laid_out
 from tests.conftest import Client
@@ -36,8 +39,8 @@ from tests.scenes import faults, hostile
 
 PIECES = 1000
 FILES, QUESTIONS, LOAD_MIN = 20_000, 20, 15
-KILLS, DISKS, CUTS, CLOCKS = 300, 3, 6, 20
-LIST_MS, OPEN_S, SCRIPT_KB, DRAG_MS, SECOND_START_S = 100, 1.5, 250, 150, 8
+KILLS, DISKS, CUTS, CLOCKS = 1000, 2, 4, 10
+LIST_MS, BENCH_MS, OPEN_S, SCRIPT_KB, DRAG_MS, SECOND_START_S = 100, 600, 1.5, 250, 150, 8
 
 
 def fill(url: str) -> None:
@@ -156,14 +159,13 @@ def bad_files(board: Board) -> None:
 
 def bad_questions(board: Board) -> None:
     """The whole API from its own document, in this process."""
-    from cavatum.api.app import create_app
-
     with own_database() as url:
         migrate(url)
-        app = create_app(url, secret_key="only here")
+        app = own_app(url)
         client = Client(app)
         found = asked_all.campaign(DOCUMENT, caller(client), QUESTIONS, 7, laid_out(client))
-        app.extensions["cavatum-pool"].close()
+        for name in ("cavatum-pool", "cavatum-door"):
+            app.extensions[name].close()
     board.line(
         f"{found.calls} questions to {found.operations} operations: mistakes and hangs",
         len(found.wrong),
@@ -175,18 +177,18 @@ def bad_questions(board: Board) -> None:
         print("  ", text)
 
 
-def bad_day(board: Board) -> None:
+def _a_day(seed: int) -> faults.Day:
+    """In a network, and on a disk, of its own."""
     with tempfile.TemporaryDirectory() as folder:
-        home = Path(folder)
         is_root = os.geteuid() == 0
         if is_root:  # a file system of its own, small enough to be filled
             subprocess.run(["mount", "-t", "tmpfs", "-o", "size=700m,mode=755", "tmpfs", folder], check=True)
         try:
             with faults.own_network() if is_root else contextlib.nullcontext():
-                day = faults.bad_day(
-                    faults.own_home(home),
-                    KILLS,
-                    20261125,
+                return faults.bad_day(
+                    faults.own_home(Path(folder)),
+                    KILLS // 2,
+                    seed,
                     full_disks=DISKS if is_root else 0,
                     cuts=CUTS if is_root else 0,
                     clock_jumps=CLOCKS,
@@ -194,25 +196,37 @@ def bad_day(board: Board) -> None:
         finally:
             if is_root:
                 subprocess.run(["umount", "-l", folder], check=True)
+
+
+def bad_day(board: Board) -> None:
+    """Two days side by side, each with a seed of its own."""
+    with ProcessPoolExecutor(2) as pool:
+        days = list(pool.map(_a_day, [20261125, 20261130]))
+    kills = sum((day.kills for day in days), Counter())
     board.line(
-        f"processes killed ({', '.join(f'{number} {kind}' for kind, number in day.kills.items())})",
-        sum(day.kills.values()),
+        f"processes killed ({', '.join(f'{number} {kind}' for kind, number in kills.items())})",
+        sum(kills.values()),
         "",
         least=KILLS,
     )
-    board.line("times the disk was full", day.full_disks, "", least=DISKS)
-    board.line("times the network was cut between all of them", day.cuts, "", least=CUTS)
-    board.line("times the server's clock jumped, by up to 400 days", day.clock_jumps, "", least=CLOCKS)
-    events = sum(len(one) for one in day.acknowledged.values())
-    undone = len(day.jobs_asked - day.jobs_done)
+    board.line("kinds of process among them", len(kills), "", least=len(faults.KINDS))
+    disks, cuts = sum(day.full_disks for day in days), sum(day.cuts for day in days)
+    board.line("times the disk was full", disks, "", least=2 * DISKS)
+    board.line("times the network was cut between all of them", cuts, "", least=2 * CUTS)
+    jumps = sum(day.clock_jumps for day in days)
+    board.line("times the server's clock jumped, by up to 400 days", jumps, "", least=2 * CLOCKS)
+    events = sum(len(one) for day in days for one in day.acknowledged.values())
+    undone = sum(len(day.jobs_asked - day.jobs_done) for day in days)
+    wrong = [text for day in days for text in day.wrong]
     board.line(
-        f"{events} acknowledged events, {len(day.jobs_done)} jobs: lost, doubled or undone",
-        len(day.wrong) + undone,
+        f"{events} acknowledged events, {sum(len(day.jobs_done) for day in days)} jobs: lost, doubled or "
+        "undone",
+        len(wrong) + undone,
         "",
         most=0,
     )
-    board.line("longest time away", day.longest_away_s, "s")
-    for text in day.wrong[:5]:
+    board.line("longest time away", max(day.longest_away_s for day in days), "s")
+    for text in wrong[:5]:
         print("  ", text)
 
 
@@ -223,8 +237,73 @@ def full_shop(board: Board) -> None:
             run_load(address, url, pid, LOAD_MIN * 60, board)
 
 
+WORKSHOPS, MANY = 50, 50_000
+COPIES = """
+with made as (
+    insert into piece (workshop_id, head, name, for_whom, kind, due, summary)
+    select workshop.id, 1, one.name || ' ' || n, one.for_whom, one.kind, one.due, one.summary
+    from (select * from piece where workshop_id = %(of)s) as one, generate_series(1, %(times)s) n, workshop
+    where workshop.id = any(%(into)s) returning id, workshop_id
+)
+insert into piece_revision (piece_id, workshop_id, revision, document, what, content_of)
+select made.id, made.workshop_id, 1, (select document from piece_revision where workshop_id = %(of)s
+    order by piece_id desc limit 1), 'made', 1 from made
+"""
+
+
+def large(board: Board) -> None:
+    """One workshop of 50,000 pieces and 49 of a thousand beside it; against the same with 1,000 pieces."""
+    with own_database() as url:
+        fill(url)
+        with served(url) as address:
+            small = asked(f"{address}/api/v1/bench", 8)
+        with psycopg.connect(url, autocommit=True) as connection:
+            shop = implied_workshop(connection)
+            others = [
+                row[0]
+                for row in connection.execute(
+                    "insert into workshop (settings, is_demo) select settings, false from workshop, "
+                    "generate_series(2, %s) where id = %s returning id",
+                    (WORKSHOPS, shop),
+                )
+            ]
+            connection.execute(COPIES, {"of": shop, "times": 1, "into": others})
+            connection.execute(COPIES, {"of": shop, "times": MANY // PIECES, "into": [shop]})
+            connection.execute("vacuum analyze piece, piece_revision")
+            held = connection.execute(
+                "select count(*), count(distinct workshop_id) from piece"
+            ).fetchone() or (0, 0)
+        board.line("pieces in all workshops", held[0], "", least=MANY)
+        board.line("workshops", held[1], "", least=WORKSHOPS)
+        with served(url) as address:
+            for name, path, most in (
+                (f"list of {MANY}, first page", "pieces", LIST_MS),
+                (f"list of {MANY}, last page", f"pieces?offset={MANY - 50}", 2 * LIST_MS),
+                (f"search in {MANY}, a few found", "pieces?search=head", LIST_MS),
+                (f"search in {MANY}, all found", "pieces?search=e", 2 * LIST_MS),
+                (f"search in {MANY}, none found", "pieces?search=nowhere", LIST_MS),
+            ):
+                board.line(name, asked(f"{address}/api/v1/{path}") * 1000, "ms", most=most)
+            bench_s = asked(f"{address}/api/v1/bench", 8)
+        board.line(f"bench with 24 of {MANY} pieces", bench_s * 1000, "ms", most=BENCH_MS)
+        board.line(f"the same, to that of {PIECES} pieces", bench_s / small, "times")
+        with psycopg.connect(cluster.read_record().shop_url(url.rpartition("/")[2])) as connection:
+            within(connection, others[-1])
+            seconds = []
+            for _ in range(9):
+                begun = time.perf_counter()
+                pieces.listed(connection, others[-1], "head", 50, 0)
+                seconds.append(time.perf_counter() - begun)
+        board.line("search of a small workshop beside them", median(seconds) * 1000, "ms", most=LIST_MS)
+
+
 PARTS = {
     "page": lambda board: page_and_lists(board),
+    "large": large,
+    "idle": guard.idle,
+    "zones": guard.zones,
+    "revisions": guard.revisions,
+    "replication": guard.replication,
     "load": full_shop,
     "files": bad_files,
     "questions": bad_questions,

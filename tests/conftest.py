@@ -83,6 +83,24 @@ def connection(database_url) -> Iterator[psycopg.Connection]:
         one.rollback()
 
 
+KEY = "only for tests, and long enough to be one"
+
+
+def as_shop(url: str) -> str:
+    """The same database as requests reach it: as the role that sees one workshop."""
+    return cluster.read_record().shop_url(url.rpartition("/")[2])
+
+
+def as_door(url: str) -> str:
+    """As the role that knows accounts and no workshop's rows."""
+    return cluster.read_record().door_url(url.rpartition("/")[2])
+
+
+def addresses(url: str) -> dict[str, str]:
+    """The same database as processes are told it."""
+    return cluster.read_record().addresses(url.rpartition("/")[2])
+
+
 EVERYTHING = ("workshop", "account", "failed_try", "challenge")
 HANGS_ON = """
     with recursive hanging(id) as (
@@ -115,19 +133,25 @@ def _empty(url: str) -> None:
 
 @pytest.fixture(scope="session")
 def make_app(database_url):
+    """Applications at the session's database. All share two pools: with pools of their own a whole run's
+    applications take every connection the server has.
+    """
     from cavatum.api.app import create_app
+    from cavatum.store.pool import make_pool
 
-    made = []
+    pools = {
+        "cavatum-pool": make_pool(as_shop(database_url)),
+        "cavatum-door": make_pool(as_door(database_url), 6),
+    }
 
     def make(**options):
-        app = create_app(database_url, secret_key="only for tests", **options)
-        made.append(app)
+        app = create_app(as_shop(database_url), as_door(database_url), secret_key=KEY, **options)
+        app.extensions.update(pools)
         return app
 
     yield make
-    for app in made:
-        if "cavatum-pool" in app.extensions:
-            app.extensions["cavatum-pool"].close()
+    for pool in pools.values():
+        pool.close()
 
 
 @pytest.fixture(scope="session")

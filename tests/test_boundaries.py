@@ -286,6 +286,34 @@ def test_documents_name_files_that_are_there():
             assert list((ROOT / "tests").rglob(name)), f"{page.name}: {name}"
 
 
+def _named_tests(text: str) -> list[tuple[str, str]]:
+    return re.findall(r"`(test_\w+)::(test_\w+)`", text)
+
+
+def _is_there(file: str, function: str) -> bool:
+    return any(
+        re.search(rf"^\s*def {function}\(", one.read_text(), re.M)
+        for one in (ROOT / "tests").rglob(f"{file}.py")
+    )
+
+
+def test_what_is_claimed_of_safety_names_the_test_that_holds_it():
+    """docs/security.md row by row, docs/network.md section by section."""
+    security, network = ((ROOT / "docs" / name).read_text() for name in ("security.md", "network.md"))
+    rows = re.findall(r"^\| \d[^|]* \|[^|]*\|( .*) \|$", security, re.M)
+    assert len(rows) > 150
+    for row in rows:
+        how, _, held_by = row.rpartition("|")
+        if how.strip().startswith(("yes", "in part")):
+            assert _named_tests(held_by), f"a claim without a test: {row}"
+        else:
+            assert how.strip().startswith(("no", "—")), f"neither claimed nor denied: {row}"
+    for section in network.split("\n## ")[1:]:
+        assert _named_tests(section), f"a section without a test: {section[:60]}"
+    for file, function in _named_tests(security + network):
+        assert _is_there(file, function), f"{file}::{function} is not there"
+
+
 def test_reference_pages_come_from_the_docstrings(tmp_path):
     style = ROOT / "docs" / "reference_style"
     run(

@@ -119,7 +119,7 @@ def main() -> None:
                 for label, typed in (
                     ("length", "860"),
                     ("width", "330"),
-                    ("the amount you would mix", "200 mL"),
+                    ("the amount you would mix", "200 mL in all"),
                 ):
                     page.get_by_label(label, exact=True).fill(typed)
                 page.get_by_text("Taken for now").wait_for()

@@ -147,14 +147,14 @@ def keep(what: str, file: Path) -> int:
     url = os.environ["CAVATUM_DATABASE_URL"]
     try:
         if what == "restore":
-            kept = backup.restore(url, file, postgres_programs(), datetime.now(UTC))
+            kept = backup.restore(url, file, postgres_programs(url), datetime.now(UTC))
             print(
                 "cavatum: restored and compared row by row; what was there before is kept as the "
                 f"database {kept}",
                 file=sys.stderr,
             )
         else:
-            tables = backup.make(url, file, postgres_programs())
+            tables = backup.make(url, file, postgres_programs(url))
             print(
                 f"cavatum: {file}: {sum(one.rows for one in tables.values())} rows of {len(tables)} "
                 f"tables, {file.stat().st_size / 1e6:.1f} MB, "
@@ -233,7 +233,7 @@ def openapi() -> int:
     os.environ[DESCRIBED] = "yes"
     from .api.app import create_app
 
-    app = create_app("postgresql://unused", secret_key="unused")  # noqa: S106, nothing is served
+    app = create_app("postgresql://unused", "postgresql://unused", secret_key="unused" * 6)  # noqa: S106, nothing is served
     print(json.dumps(app.api_doc, indent=1))  # type: ignore[attr-defined]  # flask_openapi3 makes it
     return 0
 
@@ -248,9 +248,25 @@ def schema() -> int:
 
 
 def migrate() -> int:
-    from .store.migrate import migrate as bring_up_to_date
+    import psycopg
 
-    count = bring_up_to_date(os.environ["CAVATUM_DATABASE_URL"])
+    from .jobs.nightly import before_changes
+    from .store.backup import BackupError
+    from .store.migrate import NewerDatabase
+    from .store.migrate import migrate as bring_up_to_date
+    from .store.workshops import implied_workshop
+
+    url, folder = os.environ["CAVATUM_DATABASE_URL"], os.environ.get("CAVATUM_BACKUPS")
+    try:
+        count = bring_up_to_date(
+            url, (lambda: before_changes(url, Path(folder), datetime.now(UTC))) if folder else None
+        )
+    except NewerDatabase as error:
+        return _complain(f"cavatum: {error}")
+    except (BackupError, OSError) as error:
+        return _complain(f"cavatum: no backup could be made, so the database was left as it is: {error}")
+    with psycopg.connect(url) as connection:
+        implied_workshop(connection)  # instruments and pages find one from the first moment
     if count:
         print(f"cavatum: {count} database {'change' if count == 1 else 'changes'} applied", file=sys.stderr)
     return 0

@@ -94,6 +94,12 @@ def _hash(known: list[str] = []) -> str:  # noqa: B006, kept for the session on 
     return known[0]
 
 
+def save_workshop(client, settings: dict):
+    """On the revision in force, as a page that was just loaded."""
+    made_on = client.get("/session").json["revision"]
+    return client.call("PUT", f"/workshop?made_on={made_on}", settings)
+
+
 def bench_device(app, owner: Caller) -> Caller:
     code = owner.call("POST", "/phones", {"name": "bench tablet", "hours": 12}).json["code"]
     device = Caller(app=app)

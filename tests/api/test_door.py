@@ -12,6 +12,7 @@ import pytest
 from cavatum.core.common.errors import DomainError
 from cavatum.network import passwords
 from cavatum.store import logins, people
+from cavatum.store.addresses import fill_in, normal
 from cavatum.store.pool import within
 from tests.api.shops import HERE, PASSWORD, Caller, bench_device, invited, new_shop, quick_member
 from tests.conftest import Client, _empty
@@ -109,12 +110,51 @@ def test_tries_are_counted_by_account_and_place_and_a_right_password_has_to_wait
     assert said(log_in(app, "somebody@yard.example", "wrong")[0]) == "too-often"  # one place, many accounts
 
 
+SPELT = (
+    "İris@yard.example",
+    "iris@yard.example",
+    "IRIS@YARD.EXAMPLE",
+    "\u2170ris@yard.example",
+    " i\u200bris@yard.example ",
+)
+
+
+def test_tries_are_counted_per_account_whatever_it_is_spelt_like(app, shop, database_url):
+    """Each spelling opened five more tries, as the two languages fold letters differently."""
+    quick_member(app, database_url, shop, "maker", "iris@yard.example", "Iris")
+    told = [said(log_in(app, SPELT[n % len(SPELT)], "wrong")[0]) for n in range(7)]
+    assert told == ["no-entry"] * 5 + ["too-often"] * 2
+    with psycopg.connect(database_url) as connection:
+        for spelling in SPELT:
+            assert logins.make_account(connection, spelling, "Somebody", None) is None  # one account
+        assert {normal(one) for one in SPELT} == {"iris@yard.example"}
+
+
+def test_accounts_of_an_earlier_release_get_their_normal_form_and_two_alike_stay_two(database_url, shop):
+    with psycopg.connect(database_url) as connection:
+        for email in ("Moss@Yard.example", "mo\ufb00s@yard.example", "moffs@yard.example"):
+            connection.execute("insert into account (email, name) values (%s, 'Moss')", (email,))
+        assert fill_in(connection) == 3
+        assert logins.account_of(connection, "moss@yard.EXAMPLE").email == "Moss@Yard.example"
+        for email in ("mo\ufb00s@yard.example", "moffs@yard.example"):
+            assert logins.account_of(connection, email).email == email
+
+
+@pytest.mark.parametrize(
+    "password", ["my cavatum opens at nine", "Ca-Va-Tum 4 the win here", "elm&brass 1987 forever on"]
+)
+def test_a_password_does_not_name_what_it_opens(password):
+    with pytest.raises(DomainError) as refused:
+        passwords.check(password, ["Wren"], ["Elm and Brass", "Elm & Brass"])
+    assert refused.value.code == "password-names"
+
+
 @pytest.mark.parametrize(
     "password", ["short", "password1234", "qwertyuiop12", "aaaaaaaaaaaaaaaa", "wren@yard.example", "x" * 129]
 )
 def test_passwords_that_are_tried_first_are_refused(password):
     with pytest.raises(DomainError) as refused:
-        passwords.check(password, ["Wren", "wren@yard.example", "yard"])
+        passwords.check(password, ["Wren", "wren@yard.example"], ["yard"])
     assert refused.value.way_out
     passwords.check(PASSWORD, ["Wren"])
 
@@ -169,7 +209,7 @@ def test_the_last_owner_stays_one_and_roles_change_at_once(app, shop, database_u
     ids = {one["name"]: one["account_id"] for one in owner.get("/people").json["people"]}
     for method, body in (("PUT", {"role": "viewer"}), ("DELETE", None)):
         assert said(owner.call(method, f"/people/{ids['Wren']}", body)) == "last-owner"
-    assert owner.call("PUT", f"/people/{ids['Moss']}", {"role": "viewer"}).status_code == 204
+    assert owner.call("PUT", f"/people/{ids['Moss']}", {"role": "viewer"}).status_code == 200
     assert moss.call("POST", "/systems", {}).status_code == 403 and moss.get("/people").status_code == 403
     trail = owner.get("/people/trail").json["trail"]
     assert (trail[0]["what"], trail[0]["who"], trail[0]["about"]) == (
@@ -177,6 +217,83 @@ def test_the_last_owner_stays_one_and_roles_change_at_once(app, shop, database_u
         "Wren",
         "Moss: viewer",
     ) and trail[0]["address"]
+
+
+@pytest.mark.parametrize("how", ["put out", "demoted to maker", "demoted to viewer"])
+def test_who_is_put_out_or_demoted_takes_along_all_they_made(app, shop, database_url, how):
+    """A person put out came back by an invitation of their own; token, paired phone and feed went on."""
+    owner = quick_member(app, database_url, shop, "owner", "wren@yard.example", "Wren")
+    moss = quick_member(app, database_url, shop, "owner", "moss@yard.example", "Moss")
+    link = moss.call("POST", "/people/invitations", {"role": "owner"}).json["link"].rpartition("#")[2]
+    account = next(one["account_id"] for one in owner.get("/people").json["people"] if one["name"] == "Moss")
+    way_in = owner.call("POST", f"/people/{account}/way-in").json["link"].rpartition("#")[2]
+    script = Caller(
+        app=app, bearer=moss.call("POST", "/people/tokens", {"name": "till", "role": "maker"}).json["token"]
+    )
+    phone = bench_device(app, moss)
+    waiting = moss.call("POST", "/phones", {"name": "spare", "hours": 12}).json["code"]
+    theirs = owner.call("POST", "/phones", {"name": "apron", "hours": 12}).json["code"]
+    assert moss.call("POST", "/pairing/enter", {"code": theirs}).status_code == 204  # in Moss's own browser
+    feeds = {name: one.get("/calendar").json["path"] for name, one in (("Moss", moss), ("script", script))}
+    kept = bench_device(app, owner)
+    mine = owner.get("/calendar").json["path"]
+    with psycopg.connect(database_url) as connection:
+        connection.execute(
+            "insert into calendar_feed (workshop_id, token, of_all)"
+            " values (%s, 'of-an-earlier-release', true)",
+            (shop,),
+        )
+    if how == "put out":
+        answer = owner.call("DELETE", f"/people/{account}")
+    else:
+        answer = owner.call("PUT", f"/people/{account}", {"role": how.rpartition(" ")[2]})
+    stranger = Caller(app=app)
+    ended = answer.json
+    assert (ended["invitations"], ended["tokens"], ended["devices"]) == (2, 1, 3), ended
+    for secret, email in ((link, "moss@yard.example"), (link, "other@yard.example"), (way_in, "")):
+        body = {"secret": secret, "name": "Moss", "email": email, "password": PASSWORD}
+        assert said(stranger.call("POST", "/door/join", body)) == "no-invitation"
+    assert script.get("/pieces").status_code == 401 and phone.get("/pieces").status_code == 401
+    assert said(stranger.call("POST", "/pairing/enter", {"code": waiting})) == "no-code"
+    gone = {"put out": 401, "demoted to maker": 200, "demoted to viewer": 200}[how]
+    assert moss.get("/pieces").status_code == gone
+    left = how == "demoted to maker"
+    assert stranger.get(feeds["Moss"].removeprefix("/api/v1")).status_code == (200 if left else 404)
+    assert stranger.get(feeds["script"].removeprefix("/api/v1")).status_code == 404
+    assert stranger.get("/calendar/of-an-earlier-release.ics").status_code == (200 if left else 404)
+    assert kept.get("/pieces").status_code == 200  # what others let in stays
+    assert stranger.get(mine.removeprefix("/api/v1")).status_code == 200
+
+
+def test_what_was_made_before_it_was_kept_by_whom_is_said(app, shop, database_url):
+    owner = quick_member(app, database_url, shop, "owner", "wren@yard.example", "Wren")
+    quick_member(app, database_url, shop, "maker", "moss@yard.example", "Moss")
+    with psycopg.connect(database_url) as connection:
+        people.invite(connection, shop, "maker", "", None, NOW)
+        people.make_token(connection, shop, "till", "maker", NOW + timedelta(days=5))
+        connection.execute("update api_token set maker_kept = false")
+    found = owner.get("/people").json
+    assert [one["maker_kept"] for one in found["tokens"]] == [False] and found["invited"][0]["maker_kept"]
+    moss = next(one["account_id"] for one in found["people"] if one["name"] == "Moss")
+    assert owner.call("DELETE", f"/people/{moss}").json["unknown"] == 1
+
+
+def test_the_last_owner_cannot_lower_themselves_by_any_way(app, make_app, shop, database_url):
+    owner = quick_member(app, database_url, shop, "owner", "wren@yard.example", "Wren")
+    quick_member(app, database_url, shop, "maker", "moss@yard.example", "Moss")
+    me = next(one["account_id"] for one in owner.get("/people").json["people"] if one["is_you"])
+    for role in ("viewer", "maker"):  # a link of a lower role, taken by themselves
+        secret = owner.call("POST", "/people/invitations", {"role": role}).json["link"].rpartition("#")[2]
+        body = {"secret": secret, "email": "wren@yard.example", "password": PASSWORD}
+        assert Caller(app=app).call("POST", "/door/join", body).status_code == 204
+        assert owner.get("/session").json["role"] == "owner"
+    here = Client(make_app())
+    with psycopg.connect(database_url) as connection:
+        assert connection.execute("select min(id) from workshop").fetchone() == (shop,)
+    for method, body in (("PUT", {"role": "viewer"}), ("DELETE", None)):
+        for caller in (owner, here):
+            assert said(caller.call(method, f"/people/{me}", body)) == "last-owner"
+    assert owner.get("/people").status_code == 200
 
 
 def test_a_new_way_in_is_no_way_into_another_workshop(app, shop, database_url):

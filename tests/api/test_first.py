@@ -2,6 +2,8 @@
 
 import pytest
 
+from tests.api.shops import save_workshop
+
 LOOK = {
     "bench": "picture or panel",
     "readings": {"length": "860 mm", "width": "330 mm"},
@@ -48,10 +50,10 @@ def test_a_workshop_nobody_set_up_says_so_and_what_plans_take_for_granted(client
     session = client.get("/session").json
     assert session["is_untouched"] and session["unsaid"] == ["room", "hours"]
     room = {"value": 18.0, "as_typed": "18 C", "origin": "measured"}
-    saved = client.call("PUT", "/workshop", {**session["workshop"], "room_c": room}).json
+    saved = save_workshop(client, {**session["workshop"], "room_c": room}).json
     assert not saved["is_untouched"] and saved["unsaid"] == ["hours"]
     week = [[{"from_min": 480, "to_min": 960}]] * 7
-    assert client.call("PUT", "/workshop", {**saved["workshop"], "week": week}).json["unsaid"] == []
+    assert save_workshop(client, {**saved["workshop"], "week": week}).json["unsaid"] == []
 
 
 def test_an_amount_is_weighed_out_by_a_class_before_anything_is_on_the_shelf(client):

@@ -5,6 +5,7 @@ keeps nothing.
 import pytest
 
 from cavatum.jobs.work import work
+from tests.conftest import as_shop
 from tests.samples import box_void, system
 
 
@@ -33,7 +34,7 @@ def test_a_run_in_three_dimensions_is_asked_for_done_by_a_worker_and_kept(client
     path = f"/pieces/{stored['id']}/work"
     asked = client.call("POST", path, {"kind": "three", "void_id": "box"})
     assert asked.status_code == 202 and asked.json["state"] == "waiting"
-    assert work(database_url, asked.json["id"]) == "done"
+    assert work(database_url, asked.json["id"], as_shop(database_url)) == "done"
     assert client.get(f"/jobs/{asked.json['id']}").json["three"]["peak_c"]
     assert client.call("POST", path, {"kind": "three", "void_id": "box"}).status_code == 200  # known already
 

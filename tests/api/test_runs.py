@@ -14,7 +14,7 @@ from cavatum.core.clock.hours import is_attended
 from cavatum.core.common.workshop import Workshop
 from cavatum.core.pour.pace import MOVES_FROM
 from cavatum.jobs import work
-from tests.conftest import Client, _empty
+from tests.conftest import Client, _empty, as_shop
 from tests.samples import NOW, box_piece, box_void, system
 
 DEVICE = str(uuid4())
@@ -246,7 +246,7 @@ def test_all_pieces_are_planned_together_and_the_starts_are_kept(client, databas
     ids = [add_piece(client, name=name, voids=[box_void(depth="25 mm")]) for name in ("One", "Two")]
     asked = client.call("POST", "/schedule", {"wishes": []})
     assert asked.status_code == 202
-    assert work.work(database_url, asked.json["job_id"]) == "done"
+    assert work.work(database_url, asked.json["job_id"], as_shop(database_url)) == "done"
     result = client.get(f"/schedule/{asked.json['job_id']}").json["result"]
     assert (
         result["feasible"]

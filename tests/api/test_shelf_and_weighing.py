@@ -312,10 +312,12 @@ def coloured(shop):
     return shop
 
 
-def test_goods_are_kept_in_versions_and_an_old_one_is_refused(coloured):
+def test_goods_are_kept_in_versions_and_an_old_one_undoes_nothing(coloured):
     changed = coloured.call("PUT", "/goods/recipe/rust", {**RUST, "name": "Rust, darker"})
     assert changed.json["version"] == 2
-    assert coloured.call("PUT", "/goods/recipe/rust", RUST).json["problems"][0]["code"] == "newer-version"
+    assert coloured.call("PUT", "/goods/recipe/rust", RUST).json == changed.json  # seen before the change
+    rusty = coloured.call("PUT", "/goods/recipe/rust", {**RUST, "name": "Rusty"})
+    assert rusty.status_code == 409 and rusty.json["clashes"][0]["theirs"] == "Rust, darker"
     assert (
         coloured.call("DELETE", "/goods/recipe/rust").status_code == 204
         and coloured.get("/goods").json["recipes"] == {}
@@ -504,7 +506,7 @@ def test_two_bottles_of_one_part_are_both_booked_and_both_lots_are_in_the_record
 def test_a_bottle_cannot_be_changed_into_one_that_cannot_be(shop, change, code):
     bottle = {"goods": "system", "goods_id": "casting-epoxy-25", "part": "A", "lot": "LA", "full_kg": "600 g"}
     for answer in (
-        shop.call("PUT", f"/stock/{shop.bottles['A']}", {**bottle, **change}),
+        shop.call("PUT", f"/stock/{shop.bottles['A']}?made_on=1", {**bottle, **change}),
         shop.call("POST", "/stock", {"bottle": {**bottle, **change}, "left": "600 g"}),
     ):
         assert answer.status_code == 422 and answer.json["problems"][0]["code"] == code

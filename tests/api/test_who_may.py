@@ -14,9 +14,9 @@ import psycopg
 import pytest
 from psycopg import sql
 
-from cavatum.store.pool import at_the_door, make_pool, stay_within
+from cavatum.store.pool import make_pool, stay_within, within
 from tests.api.shops import HERE, Caller, two_shops
-from tests.conftest import _empty
+from tests.conftest import _empty, as_door, as_shop
 from tests.samples import NOW, box_piece
 
 EXAMPLES = Path(__file__).parents[1] / "examples"
@@ -212,21 +212,23 @@ def test_what_a_workshop_keeps_by_name_is_kept_beside_the_other_ones(shops, data
     assert fingerprint(database_url, first.id) == before
 
 
+PEOPLE = ("account", "membership", "invitation", "entry", "api_token", "pairing", "calendar_feed", "passkey")
+
+
 def test_a_query_that_forgets_the_workshop_sees_that_workshop_alone(shops, database_url):
     _, first, second = shops
-    shop_tables = [
-        table for table in fingerprint(database_url, first.id) if table not in ("entry", "audit", "pairing")
-    ]
-    with psycopg.connect(database_url, options="-c role=cavatum_shop", autocommit=True) as connection:
+    work = [table for table in fingerprint(database_url, first.id) if table not in (*PEOPLE, "audit")]
+    assert len(work) > 15
+    with psycopg.connect(as_shop(database_url), autocommit=True) as connection:
         counts = {
             table: connection.execute(
                 sql.SQL("select count(*) from {}").format(sql.Identifier(table))
             ).fetchone()[0]
-            for table in shop_tables
+            for table in work
         }
         assert set(counts.values()) == {0}  # no workshop named: nothing at all
         stay_within(connection, first.id)
-        for table in [*shop_tables, "entry", "pairing", "audit"]:
+        for table in [*work, "audit"]:
             ids = {
                 row[0]
                 for row in connection.execute(
@@ -235,8 +237,6 @@ def test_a_query_that_forgets_the_workshop_sees_that_workshop_alone(shops, datab
             }
             assert ids <= {first.id}, table
         assert connection.execute("select array_agg(id) from workshop").fetchone()[0] == [first.id]
-        names = {row[0] for row in connection.execute("select email from account")}
-        assert names == {f"{role}@{first.marker}.example" for role in ("owner", "maker", "viewer")}
         assert (
             connection.execute("update piece set name = 'x' where workshop_id = %s", (second.id,)).rowcount
             == 0
@@ -244,17 +244,103 @@ def test_a_query_that_forgets_the_workshop_sees_that_workshop_alone(shops, datab
         assert connection.execute("delete from run where true").rowcount == 1
         with pytest.raises(psycopg.errors.InsufficientPrivilege):
             connection.execute("insert into trial (workshop_id, trial) values (%s, '{}')", (second.id,))
-        for forbidden in (
-            "select password_hash from account",
-            "select token_hash from passkey",
-            "delete from audit",
-            "update audit set who = 'x'",
-            "select * from failed_try",
-            "truncate piece",
-            "drop table piece",
-        ):
-            with pytest.raises((psycopg.errors.InsufficientPrivilege, psycopg.errors.UndefinedColumn)):
-                connection.execute(forbidden)
+
+
+# What a request could be made to say, if its words ever became SQL: to become another, to read what nobody
+# reads, to change who may, to leave the database.
+BECOME_ANOTHER = [
+    f"{how} {who}"
+    for who in ("cavatum", "cavatum_door", "cavatum_shop", "postgres", "pg_read_all_data", "pg_monitor")
+    for how in ("set role", "set session authorization", "set local role", "grant", "alter role")
+] + [
+    "select set_config('role', 'cavatum', false)",
+    "select set_config('role', 'postgres', false)",
+    "select set_config('session_authorization', 'cavatum', false)",
+    "reset role",
+    "reset session authorization",
+    "set role none",
+    "select set_config('role', 'none', false)",
+]
+REFUSED = [
+    *(f"select * from {table}" for table in (*PEOPLE, "challenge", "failed_try", "pg_authid", "pg_shadow")),
+    *(f"update {table} set workshop_id = workshop_id" for table in PEOPLE[1:7]),
+    "select password_hash from account",
+    "select token_hash from entry",
+    "select token_hash from api_token",
+    "select code_hash from pairing",
+    "update membership set role = 'owner'",
+    "insert into membership (workshop_id, account_id, role) values (1, 1, 'owner')",
+    "update account set password_hash = 'x'",
+    "insert into entry (workshop_id, account_id, token_hash, made_at, seen_at, until_at)"
+    " values (1, 1, 'x', now(), now(), now())",
+    "delete from audit",
+    "update audit set who = 'x'",
+    "truncate piece",
+    "drop table piece",
+    "alter table piece disable row level security",
+    "alter table piece owner to current_user",
+    "create policy mine on piece using (true)",
+    "drop policy of_the_workshop on piece",
+    "create or replace function first_workshop() returns bigint language sql as 'select 1'",
+    "create function mine() returns bigint language sql security definer as 'select 1'",
+    "create table mine (x int)",
+    "create role mine superuser",
+    "create database mine",
+    "create extension dblink",
+    "alter system set log_statement = 'all'",
+    "select pg_read_file('/etc/passwd')",
+    "select pg_ls_dir('.')",
+    "select lo_import('/etc/passwd')",
+    "copy piece to program 'id'",
+    "copy piece to '/tmp/pieces'",
+    "select * from _yoyo_migration",
+    "delete from procrastinate_jobs",
+]
+
+
+@pytest.mark.parametrize("address", [as_shop, as_door], ids=["shop", "door"])
+def test_whoever_speaks_as_a_request_stays_what_they_are(shops, database_url, address):
+    """By raw SQL, as an injected query would: the roles log in themselves and are members of nothing."""
+    _, first, _ = shops
+    with psycopg.connect(address(database_url), autocommit=True) as connection:
+        connection.execute("select set_config('cavatum.workshop', %s, false)", (str(first.id),))
+        me = connection.execute("select current_user, session_user").fetchone()
+        for said in BECOME_ANOTHER:
+            try:
+                connection.execute(said)
+            except psycopg.Error:
+                continue
+            finally:
+                assert connection.execute("select current_user, session_user").fetchone() == me, said
+        mine = (*PEOPLE, "challenge", "failed_try")
+        for said in REFUSED:
+            if address is as_door and any(name in said for name in (*mine, "_yoyo_migration")):
+                continue  # its very work
+            with pytest.raises(
+                (
+                    psycopg.errors.InsufficientPrivilege,
+                    psycopg.errors.UndefinedColumn,
+                    psycopg.errors.UndefinedFile,
+                )
+            ):
+                connection.execute(said)
+                pytest.fail(said)
+        if address is as_door:
+            for table in ("piece", "piece_revision", "run_event", "file", "system_version", "bottle"):
+                with pytest.raises(psycopg.errors.InsufficientPrivilege):
+                    connection.execute(sql.SQL("select * from {}").format(sql.Identifier(table)))
+
+
+def test_the_two_roles_own_nothing_and_are_members_of_nothing(database_url):
+    with psycopg.connect(database_url) as connection:
+        told = connection.execute(
+            "select rolname, rolsuper, rolcreaterole, rolcreatedb, rolbypassrls, rolreplication, rolcanlogin,"
+            " (select count(*) from pg_auth_members m where m.member = r.oid),"
+            " (select count(*) from pg_class c where c.relowner = r.oid)"
+            " from pg_roles r where rolname in ('cavatum_shop', 'cavatum_door') order by 1"
+        ).fetchall()
+    nothing = (False, False, False, False, False, True, 0, 0)
+    assert told == [("cavatum_door", *nothing), ("cavatum_shop", *nothing)]
 
 
 def test_every_table_is_behind_the_wall(database_url):
@@ -267,15 +353,17 @@ def test_every_table_is_behind_the_wall(database_url):
     assert open_ones == []
 
 
-def test_a_pooled_connection_sees_nothing_before_and_after_its_request(database_url):
-    pool = make_pool(database_url, 1)
+def test_a_pooled_connection_sees_nothing_before_and_after_its_request(shops, database_url):
+    _, first, _ = shops
+    pool = make_pool(as_shop(database_url), 1)
     with pool.connection() as connection:
-        at_the_door(connection)
-        connection.execute("select count(*) from account").fetchone()
+        within(connection, first.id)
+        assert connection.execute("select count(*) from piece").fetchone() != (0,)
     with pool.connection() as connection:
         assert connection.execute(
             "select current_user, current_setting('cavatum.workshop', true)"
         ).fetchone() in [("cavatum_shop", ""), ("cavatum_shop", None)]
+        assert connection.execute("select count(*) from piece").fetchone() == (0,)
     pool.close()
 
 

@@ -11,6 +11,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import PATIENCE_MS
+from tests.conftest import as_shop
 
 AS_A_WORKER = "import os; os.nice = lambda by: by; import cavatum.jobs.worker as one; one.main()"
 
@@ -22,7 +23,12 @@ def worker(database_url):
     """
     process = subprocess.Popen(
         [sys.executable, "-c", AS_A_WORKER],
-        env={**os.environ, "CAVATUM_DATABASE_URL": database_url, "PYTHONPATH": "src"},
+        env={
+            **os.environ,
+            "CAVATUM_DATABASE_URL": database_url,
+            "CAVATUM_SHOP_URL": as_shop(database_url),
+            "PYTHONPATH": "src",
+        },
     )
     yield process
     process.terminate()

@@ -16,6 +16,7 @@ from cavatum.devices.stand_in_scale import Server
 from cavatum.store import weighings
 from cavatum.store.workshops import implied_workshop
 from tests.browser.test_frame import complaints_of_axe
+from tests.conftest import as_shop
 
 
 @pytest.fixture
@@ -32,7 +33,7 @@ def scale(database_url, monkeypatch):
     def read_on() -> None:
         while not over.is_set():
             with contextlib.suppress(OSError, psycopg.Error):
-                reader.read_scale(database_url, f"socket://127.0.0.1:{server.server_address[1]}")
+                reader.read_scale(as_shop(database_url), f"socket://127.0.0.1:{server.server_address[1]}")
             over.wait(0.2)
 
     thread = threading.Thread(target=read_on, daemon=True)

@@ -19,6 +19,7 @@ from cavatum.store.workshops import implied_workshop
 from tests.browser.conftest import PATIENCE_MS
 from tests.browser.test_frame import complaints_of_axe
 from tests.browser.test_mix import piece_at
+from tests.conftest import addresses, as_shop
 
 HEARD, DONE = "Heard: go on", re.compile(r"^(Done|Seen|Start|Let it rest: start)")
 
@@ -218,7 +219,7 @@ def test_two_browsers_on_one_pour_agree_also_when_both_tap_at_once(open_page, da
 
 def test_a_server_killed_in_the_middle_loses_and_doubles_nothing(chromium, demo_address, database_url):
     port = ports.free_port()
-    process = server.launch(database_url, port)
+    process = server.launch(addresses(database_url), port)
     server.wait_until_it_answers(process, port)
     context = chromium.new_context(
         viewport={"width": 390, "height": 844},
@@ -241,7 +242,7 @@ def test_a_server_killed_in_the_middle_loses_and_doubles_nothing(chromium, demo_
         for _ in range(3):
             tap(page)
         expect(page.get_by_text(re.compile("no connection, [3-9] kept here"))).to_be_visible()
-        process = server.launch(database_url, port)
+        process = server.launch(addresses(database_url), port)
         server.wait_until_it_answers(process, port)
         tap(page)
         expect(page.get_by_text(re.compile(r"^\d\d:\d\d · [6-9] kept$"))).to_be_visible()
@@ -394,7 +395,7 @@ def test_pieces_are_planned_together_and_a_start_is_kept(open_page, database_url
                 break
             connection.rollback()
             time.sleep(0.05)
-    assert work.work(database_url, row[0]) == "done"
+    assert work.work(database_url, row[0], as_shop(database_url)) == "done"
     table = page.get_by_role("table", name="Proposed starts")
     expect(table).to_be_visible()
     expect(

@@ -14,6 +14,7 @@ from scipy.integrate import solve_ivp
 from cavatum import core
 from cavatum.core.calibration.of_system import cure_of
 from cavatum.core.common.errors import DomainError
+from cavatum.core.common.normal import share_below
 from cavatum.core.common.wording import Wording
 from cavatum.core.cure.belief import LEAST_WAIT_S, Tried, belief, chance_to_pass
 from cavatum.core.cure.kinetics import conversion_rate, glass_transition
@@ -301,3 +302,10 @@ def test_a_plan_made_before_the_pace_was_learned_is_read_with_it_and_one_made_wi
     made = make_plan(box_piece(voids=[box_void(depth="24 mm")]), sheets, workshop(), NOW, in_full=False)
     assert learned_of(made, learned).learned == pytest.approx(1.0) and learned_of(plain, []).learned is None
     assert "6 runs" in finished(known=learned_of(plain, learned)).gates[0].rests_on
+
+
+def test_the_normal_share_is_scipys_to_the_last_digits():
+    from scipy.special import ndtr
+
+    x = np.linspace(-30.0, 9.0, 4001)
+    assert share_below(x) == pytest.approx(ndtr(x), rel=1e-12, abs=1e-250)

@@ -16,6 +16,7 @@ from cavatum.devices.lines import Tilt, parse_tilt
 from cavatum.devices.stand_in_level import tilt_at
 from cavatum.machine import ports
 from cavatum.store import devices, workshops
+from tests.conftest import as_shop
 
 SOURCE = Path(__file__).resolve().parents[2] / "src"
 
@@ -66,7 +67,9 @@ def test_the_reader_keeps_what_the_stand_in_says(stand_in, database_url, monkeyp
     lines = reader.lines_of(stand_in)
     monkeypatch.setattr(reader, "lines_of", lambda url: (next(lines) for _ in range(2)))
     monkeypatch.setenv("CAVATUM_STAND_IN_LEVEL_PORT", "1")
-    reader.read_level(database_url, stand_in)
+    with psycopg.connect(database_url) as connection:
+        workshops.implied_workshop(connection)
+    reader.read_level(as_shop(database_url), stand_in)
     with psycopg.connect(database_url) as connection:
         name, reading, _, age = devices.newest(connection, workshops.implied_workshop(connection), "level")
     assert name == "stand-in level" and reading["pitch_deg"] == pytest.approx(0.35, abs=0.1) and age < 5

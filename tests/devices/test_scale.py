@@ -18,6 +18,7 @@ from cavatum.devices import reader
 from cavatum.devices.scale_lines import parse_scale
 from cavatum.devices.stand_in_scale import MOST_KG, Pan, Server
 from cavatum.store import devices, workshops
+from tests.conftest import as_shop
 
 
 @pytest.mark.parametrize(
@@ -156,14 +157,14 @@ def test_the_reader_keeps_readings_hands_on_commands_and_ends_when_the_plug_is_p
 
     def read() -> None:
         with contextlib.suppress(OSError, psycopg.Error):  # pySerial's exception is an OSError
-            reader.read_scale(database_url, f"socket://127.0.0.1:{stand_in.server_address[1]}")
+            reader.read_scale(as_shop(database_url), f"socket://127.0.0.1:{stand_in.server_address[1]}")
         ended.set()
 
     thread = threading.Thread(target=read, daemon=True)
-    thread.start()
     with psycopg.connect(database_url) as connection:
         shop = workshops.implied_workshop(connection)
         connection.commit()
+        thread.start()
         name, reading, _, _ = until(connection, lambda one: True)
         assert name == "stand-in scale" and reading["stand_in"] and reading["step_kg"] == pytest.approx(1e-4)
         for command in ("CUP 180", "tare", "ADD 25"):

@@ -18,9 +18,10 @@ from cavatum.devices import reader
 from cavatum.devices.room import parse_room, read_room
 from cavatum.devices.stand_in_heat import SURFACE_SHARE, Server, Warmth, newest_pour, tell_room
 from cavatum.devices.thermo_lines import parse_thermo
-from cavatum.machine.cluster import free_port
 from cavatum.machine.packages import find_broker
+from cavatum.machine.ports import free_port
 from cavatum.store import devices, workshops
+from tests.conftest import as_shop
 
 CURVE = PourCurve(
     pour=1,
@@ -134,7 +135,7 @@ def test_a_thermometer_is_read_through_its_port_and_its_lies_are_told(database_u
 
     def reading() -> None:
         with contextlib.suppress(OSError, psycopg.Error):
-            reader.read_thermo(database_url, url, "thermometer")
+            reader.read_thermo(as_shop(database_url), url, "thermometer")
 
     thread = threading.Thread(target=reading, daemon=True)
     thread.start()
@@ -183,7 +184,9 @@ def test_the_room_is_heard_over_mqtt(database_url, shop, broker):
     def listening() -> None:
         while not over.is_set():
             with contextlib.suppress(OSError, psycopg.Error):
-                read_room(database_url, f"mqtt://127.0.0.1:{broker}/yard/room", id_, "room sensor", over)
+                read_room(
+                    as_shop(database_url), f"mqtt://127.0.0.1:{broker}/yard/room", id_, "room sensor", over
+                )
             over.wait(0.2)
 
     thread = threading.Thread(target=listening, daemon=True)

@@ -83,6 +83,21 @@ def test_layers_are_chosen_by_name_and_nest_by_themselves():
     assert [one["layer"] for one in outlines(two, layers=["pocket"])["shapes"]] == ["pocket"]
 
 
+@pytest.mark.parametrize("times", [2, 3])
+def test_an_outline_drawn_twice_is_one_and_no_hole_in_itself(times):
+    """It was read as a hole as large as its outline: nothing was left, and the reader broke."""
+    once = '<path d="M10 10 H70 V40 H10 Z"/><circle cx="30" cy="25" r="5"/>'
+    svg = (
+        '<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="60mm" viewBox="0 0 90 60">'
+        f"{once * times}</svg>"
+    )
+    found = sandbox.ask("outlines", svg.encode(), {"kind": "svg", "unit": None, "layers": None})
+    (shape,) = found["shapes"]
+    assert shape["area_m2"] == pytest.approx((60 * 30 - math.pi * 25) * 1e-6, rel=1e-3)
+    assert len(shape["holes_m"]) == 1
+    assert f"{2 * (times - 1)} outlines on" in found["problems"][0] and "counted once" in found["problems"][0]
+
+
 def test_groups_that_move_and_turn_keep_areas():
     found = outlines(
         SVG.format(

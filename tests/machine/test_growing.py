@@ -15,13 +15,16 @@ import psycopg
 import pytest
 from psycopg.conninfo import make_conninfo
 
-from cavatum.machine import cluster, packages, paths, ports
+from cavatum.machine import cluster, paths, ports, tell
+from cavatum.machine.database import programs, roles
+from cavatum.machine.nginx import find as find_nginx
 from cavatum.network.certificates import ensure
 from cavatum.store import logins, people
 from cavatum.store.migrate import migrate
 from cavatum.store.workshops import implied_workshop
 from tests.api.shops import PASSWORD
 from tests.browser.test_layers import AS_A_WORKER
+from tests.conftest import addresses
 from tests.machine.test_set_up import home  # noqa: F401, a fixture
 from tests.samples import box_piece, system
 
@@ -30,7 +33,7 @@ NAME = "shop.local"
 GUNICORN = [
     "gunicorn",
     "-c",
-    str(ROOT / "deploy" / "web.py"),
+    str(paths.PROCESSES / "web.py"),
     "-w",
     "2",
     "--threads",
@@ -40,12 +43,12 @@ GUNICORN = [
 ]
 
 
-def environment(url: str, **more: str) -> dict[str, str]:
+def environment(database: dict[str, str], **more: str) -> dict[str, str]:
     return {
         **os.environ,
         "PATH": f"{paths.VENV / 'bin'}:{os.environ['PATH']}",
         "PYTHONPATH": str(ROOT / "src"),
-        "CAVATUM_DATABASE_URL": url,
+        **database,
         "CAVATUM_SECRET_KEY": "only for tests, the same on every host",
         "CAVATUM_NETWORK_HOSTS": NAME,
         "CAVATUM_BEHIND_PROXY": "1",
@@ -149,11 +152,11 @@ def test_behind_debians_nginx_it_is_reached_over_https_and_told_who_asks(own_url
         f"user root; daemon off; pid {tmp_path}/nginx.pid; error_log {tmp_path}/error.log; events {{}}\n"
         f"http {{ access_log off; {folders}\n{site}\n}}\n"
     )
-    nginx = packages.unpacked_nginx()
+    nginx = find_nginx()
     assert nginx, "./cavatum test unpacks Debian's nginx"
     web = subprocess.Popen(
         [*GUNICORN, "--bind", f"127.0.0.1:{inner}", "cavatum.api.app:create_network_app()"],
-        env=environment(own_url),
+        env=environment(addresses(own_url)),
         cwd=tmp_path,
     )
     proxy = subprocess.Popen([nginx, "-e", str(tmp_path / "first.log"), "-c", str(tmp_path / "nginx.conf")])
@@ -271,14 +274,14 @@ def test_two_web_hosts_and_two_worker_hosts_share_one_database_and_a_cut_loses_n
             inside,
         ],
         cwd=ROOT,
-        env={**_plain(), INSIDE: "1"},
+        env={**plain(), INSIDE: "1"},
         capture_output=True,
         text=True,
     )
     assert done.returncode == 0 and "1 passed" in done.stdout, done.stdout[-3000:] + done.stderr[-2000:]
 
 
-def _plain() -> dict[str, str]:
+def plain() -> dict[str, str]:
     """Without what a test process of several tells its own children."""
     return {key: value for key, value in os.environ.items() if not key.startswith(("PYTEST_", "COV_"))}
 
@@ -296,29 +299,15 @@ def two_web_and_two_worker_hosts(tmp_path) -> None:
     try:
         with (Path(own.folder) / "pg_hba.conf").open("a") as rules:
             rules.write(f"host all all {hosts.net}.0/24 scram-sha-256\n")
-        cluster._psql(own, f"alter system set listen_addresses = '127.0.0.1,{hosts.net}.1'")
+        roles.ask(own, f"alter system set listen_addresses = '127.0.0.1,{hosts.net}.1'")
         cluster.stop(own)
-        cluster.run(
-            cluster._as_owner(
-                cluster._owner_of(Path(own.folder)),
-                [
-                    cluster._bin("pg_ctl"),
-                    "-D",
-                    own.folder,
-                    "-w",
-                    "-l",
-                    f"{own.folder}/server.log",
-                    "-o",
-                    f"-p {own.port} -c unix_socket_directories=''",
-                    "start",
-                ],
-            ),
-            way_out="",
-        )
+        command = [programs.its(own, "pg_ctl"), "-D", own.folder, "-w", "-l", f"{own.folder}/server.log"]
+        command += ["-o", f"-p {own.port} -c unix_socket_directories=''", "start"]
+        tell.run(programs.as_owner(programs.owner_of(Path(own.folder)), command), way_out="")
         with_owner(own.url())
-        url = make_conninfo(own.url(), host=f"{hosts.net}.1")
-        env = environment(url)
-        addresses = {name: hosts.add(name) for name in ("web1", "web2", "work1", "work2")}
+        reached = {name: make_conninfo(one, host=f"{hosts.net}.1") for name, one in own.addresses().items()}
+        env = environment(reached)
+        reached_at = {name: hosts.add(name) for name in ("web1", "web2", "work1", "work2")}
         for name in ("web1", "web2"):
             processes.append(
                 hosts.start(
@@ -332,7 +321,7 @@ def two_web_and_two_worker_hosts(tmp_path) -> None:
             processes.append(hosts.start(name, [sys.executable, "-c", AS_A_WORKER], env, tmp_path))
 
         def at(name: str) -> Browser:
-            return Browser(lambda: http.client.HTTPConnection(addresses[name], 8000, timeout=90))
+            return Browser(lambda: http.client.HTTPConnection(reached_at[name], 8000, timeout=90))
 
         first, second = at("web1"), at("web2")
         for browser in (first, second):

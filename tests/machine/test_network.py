@@ -13,7 +13,7 @@ from datetime import UTC, datetime, timedelta
 import pytest
 from cryptography import x509
 
-from cavatum.machine import cluster, commands, network, server
+from cavatum.machine import cluster, network, server, serving
 from cavatum.network.certificates import SERVER_DAYS, ensure
 
 NAMES = ["127.0.0.1", "localhost", "yard.local", "192.168.1.20", "yard"]
@@ -125,23 +125,53 @@ def one_of(found):
 
 def test_a_computer_that_got_another_name_starts_its_server_anew_once(monkeypatch):
     first, second, ended, looks = Process(), Process(), [], iter([False, True, False, False])
-    monkeypatch.setattr(commands, "NAMES_S", 0.0)
+    monkeypatch.setattr(serving, "NAMES_S", 0.0)
     monkeypatch.setattr(cluster, "answers", lambda database: True)
     monkeypatch.setattr(server, "end", ended.append)
+    monkeypatch.setattr(server, "mind_the_log", lambda *_: None)
     with pytest.raises(Enough):
-        commands._keep_up(first, None, lambda database: second, lambda: one_of(looks))
+        serving.keep_up(first, None, lambda database: second, lambda: one_of(looks))
     assert ended == [first]
 
 
 def test_a_database_that_had_to_move_takes_the_server_with_it(monkeypatch):
-    here, there = cluster.Cluster("/nowhere", 20001, "x"), cluster.Cluster("/nowhere", 20002, "x")
+    here, there = (cluster.Cluster(folder="/nowhere", port=port, password="x") for port in (20001, 20002))
     first, ended, told, answers = Process(), [], [], iter([True, False, True, True])
     monkeypatch.setattr(
         cluster, "answers", lambda database: one_of(answers) and told.append(database.port) is None
     )
     monkeypatch.setattr(cluster, "ensure_running", lambda: (there, True))
     monkeypatch.setattr(server, "end", ended.append)
+    monkeypatch.setattr(server, "mind_the_log", lambda *_: None)
     begun = []
     with pytest.raises(Enough):
-        commands._keep_up(first, here, lambda database: begun.append(database) or Process(), lambda: False)
+        serving.keep_up(first, here, lambda database: begun.append(database) or Process(), lambda: False)
     assert ended == [first] and begun == [there] and told == [here.port, there.port, there.port]
+
+
+def test_a_server_that_nobody_hears_from_is_started_again(monkeypatch):
+    """A process manager that had lost a process of its own waited for it for ever."""
+    first, ended, begun = Process(), [], []
+    silent = iter([False, False])
+    monkeypatch.setattr(cluster, "answers", lambda database: True)
+    monkeypatch.setattr(server, "end", ended.append)
+    monkeypatch.setattr(server, "mind_the_log", lambda *_: None)
+    monkeypatch.setattr(serving, "DEAF_S", -1e-9)
+    with pytest.raises(Enough):
+        serving.keep_up(
+            first,
+            None,
+            lambda database: begun.append(database) or Process(),
+            lambda: False,
+            lambda: one_of(silent),
+        )
+    assert ended[0] is first and len(ended) == len(begun) == 2
+
+
+def test_a_port_is_heard_while_somebody_takes_connections(monkeypatch):
+    import socket
+
+    with socket.create_server(("127.0.0.1", 0)) as open_one:
+        port = open_one.getsockname()[1]
+        assert server.listens(port)
+    assert not server.listens(port)

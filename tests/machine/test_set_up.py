@@ -2,6 +2,7 @@
 stopped.
 """
 
+import contextlib
 import json
 import os
 import shutil
@@ -14,13 +15,16 @@ import time
 import urllib.error
 import urllib.request
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 from pathlib import Path
 
 import psycopg
 import pytest
 
 from cavatum.machine import cluster, packages, paths, ports, server
+from cavatum.machine.database import finding, programs, record, running
 from cavatum.machine.tell import SetupError
+from tests.scenes.homes import share_compiled
 
 ROOT = Path(__file__).resolve().parents[2]
 
@@ -35,6 +39,7 @@ def home(monkeypatch):
     folder.mkdir()
     for part in ("venv", "stamps"):
         (folder / part).symlink_to(paths.HOME / part)
+    share_compiled(paths.HOME, folder)
     base.chmod(0o755)
     for name, value in {
         "HOME": folder,
@@ -43,9 +48,10 @@ def home(monkeypatch):
     }.items():
         monkeypatch.setattr(paths, name, value)
     yield folder
-    left = cluster.read_record()
-    if left and Path(left.folder).exists() and cluster.run_status(left):
-        cluster.stop(left)
+    for found in folder.rglob("postmaster.pid"):
+        left = cluster.Cluster(folder=str(found.parent), port=0, password="")
+        with contextlib.suppress(SetupError):
+            cluster.stop(left)
     shutil.rmtree(base)
 
 
@@ -68,7 +74,7 @@ def test_a_half_made_cluster_is_made_again(home):
 
 def test_a_cluster_killed_hard_comes_up_again(home):
     made, _ = cluster.ensure_running()
-    pid = int(cluster._read_as_owner(Path(made.folder) / "postmaster.pid").splitlines()[0])
+    pid = int(programs.read_as_owner(Path(made.folder) / "postmaster.pid").splitlines()[0])
     os.kill(pid, signal.SIGKILL)
     again, started = cluster.ensure_running()
     assert started and cluster.answers(again)
@@ -77,7 +83,7 @@ def test_a_cluster_killed_hard_comes_up_again(home):
 def test_two_commands_that_find_it_killed_start_it_once_and_neither_fails(home):
     made, _ = cluster.ensure_running()
     for _ in range(3):
-        pid = int(cluster._read_as_owner(Path(made.folder) / "postmaster.pid").splitlines()[0])
+        pid = int(programs.read_as_owner(Path(made.folder) / "postmaster.pid").splitlines()[0])
         os.kill(pid, signal.SIGKILL)
         with ThreadPoolExecutor(6) as several:
             found = [one.result() for one in [several.submit(cluster.ensure_running) for _ in range(6)]]
@@ -98,15 +104,16 @@ def test_a_killed_servers_last_processes_hold_its_port_for_a_moment_and_it_stays
 
 def test_a_start_killed_between_noting_another_port_and_using_it_is_put_right(home):
     made, _ = cluster.ensure_running()
-    cluster._write_record(cluster.Cluster(made.folder, ports.free_port(), made.password))
+    record.write_record(replace(made, port=ports.free_port()))
     assert cluster.ensure_running() == (made, False) and cluster.read_record() == made
 
 
 def test_a_database_that_runs_and_does_not_answer_is_not_moved(home, monkeypatch):
     made, _ = cluster.ensure_running()
     with monkeypatch.context() as cut:
-        cut.setattr(cluster, "answers", lambda database: False)
-        cut.setattr(cluster._wait_for_recovery, "__defaults__", (0.3, 0.3))
+        cut.setattr(running, "answers", lambda database: False)
+        cut.setattr(finding, "answers", lambda database: False)
+        cut.setattr(running.wait_for_recovery, "__defaults__", (0.3, 0.3))
         with pytest.raises(SetupError, match="does not answer"):
             cluster.ensure_running()
     assert cluster.ensure_running() == (made, False)
@@ -123,21 +130,6 @@ def test_a_taken_database_port_is_left_and_another_found(home):
         assert moved.port != made.port and cluster.answers(moved)
 
 
-def test_a_database_whose_folder_is_gone_is_made_anew(home):
-    (home / "cluster.json").write_text(
-        json.dumps({"folder": str(home / "cluster"), "port": 1, "password": "x"})
-    )
-    made, _ = cluster.ensure_running()
-    assert cluster.answers(made)
-
-
-def test_a_database_without_its_record_is_set_aside_not_deleted(home):
-    (home / "cluster").mkdir()
-    (home / "cluster" / "precious").write_text("data")
-    cluster.ensure_running()
-    assert [aside.joinpath("precious").read_text() for aside in home.glob("cluster.aside-*")] == ["data"]
-
-
 def test_a_stale_note_of_a_run_is_removed(home):
     (home / "run.json").write_text(json.dumps({"pid": 999_999, "started": "1", "port": 8040}))
     assert server.read_running() is None and not (home / "run.json").exists()
@@ -151,6 +143,12 @@ def test_a_taken_port_is_told_with_another_to_try():
         with pytest.raises(SetupError) as refused:
             server.require_free_port(port)
     assert f"--port {port + 1}" in refused.value.way_out
+    with socket.socket() as other:
+        other.bind(("127.0.0.1", 0))
+        other.listen()
+        with pytest.raises(SetupError) as refused:
+            server.require_free_port(other.getsockname()[1], option="--network-port")
+    assert "--network-port" in refused.value.way_out
 
 
 BASE = ("sh", "env", "uname", "dirname", "basename", "sed", "ls", "cat", "rm", "mkdir", "cp", "mv", "id")
@@ -201,6 +199,14 @@ def test_without_root_and_sudo_the_one_line_is_printed(monkeypatch):
     with pytest.raises(SetupError) as refused:
         packages.install_debian_packages(browser=False)
     assert refused.value.way_out.endswith("apt-get update && apt-get install -y postgresql")
+
+
+@pytest.mark.parametrize("cut", ["", "half"])
+def test_an_empty_secret_is_made_anew_and_said(home, capsys, cut):
+    """It said ready, and every page was an error."""
+    (home / "secret-key").write_text(cut)
+    assert len(server.secret_key()) >= 48 and "a new one is made" in capsys.readouterr().err
+    assert server.secret_key() == (home / "secret-key").read_text()
 
 
 def test_the_secret_is_made_once_and_kept_from_others(home):
@@ -284,7 +290,7 @@ def test_plan_of_a_bad_file_says_what_is_wrong(tmp_path, content, words):
 def test_doctor_says_what_is_there():
     line, options = command("doctor", capture_output=True)
     done = subprocess.run(line, **options)
-    assert done.returncode == 0 and "Node.js" in done.stderr and "Database" in done.stderr
+    assert done.returncode == 0 and "Node.js" in done.stderr and "database" in done.stderr
 
 
 def test_waiting_for_a_dead_server_ends_with_the_log(home):
@@ -333,10 +339,10 @@ def test_a_database_killed_in_the_middle_of_a_pour_loses_and_doubles_nothing(hom
             }
             for number in range(30)
         ]
-        acknowledged, record = 0, cluster.read_record()
+        acknowledged, noted = 0, cluster.read_record()
         for number, event in enumerate(events):
             if number == 12:
-                os.kill(int((Path(record.folder) / "postmaster.pid").read_text().split()[0]), signal.SIGKILL)
+                os.kill(int((Path(noted.folder) / "postmaster.pid").read_text().split()[0]), signal.SIGKILL)
             try:
                 ask(f"/runs/{run['id']}/events", {"since": 0, "events": [event]}, token)
                 acknowledged += 1

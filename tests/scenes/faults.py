@@ -18,25 +18,41 @@ import threading
 import time
 import uuid
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from pathlib import Path
+from typing import Any
 
 import psycopg
 
 from cavatum.machine import cluster, paths, ports, server
+from cavatum.network import passwords
+from cavatum.store import logins
+from cavatum.store.workshops import implied_workshop
+from tests.api.shops import PASSWORD
+from tests.machine.test_growing import Browser
 from tests.samples import box_piece, box_void, system
+from tests.scenes.homes import share_compiled
+from tests.scenes.idle import trusting_anybody
 
 ROOT = Path(__file__).resolve().parents[2]
+NAME = "shop.local"
+Ask = Callable[..., tuple[int, Any]]
 UP_AGAIN_S = 90.0
 POURS, JOBS = 4, 2
 CLOCKS_S = (0, 5400, -5400, 3 * 86400, -400 * 86400)  # what the server's own clock shows beside the true time
 CUTS_S = (2.0, 8.0, 25.0)  # the longest is longer than a connection waits to be heard
 KINDS = {
-    "web's manager": r"gunicorn .*create_app",
-    "web's worker": r"gunicorn .*create_app",
+    "web's manager": r"gunicorn .*create_app\(\)",
+    "web's worker": r"gunicorn .*create_app\(\)",
     "job worker": r"python.* -m cavatum\.jobs$",
+    "network's manager": r"gunicorn .*create_network_app\(\)",
+    "network's worker": r"gunicorn .*create_network_app\(\)",
+    "front": r"nginx: master process",
+    "front's worker": r"nginx: worker process",
+    "log keeper": r"cavatum\.machine\.log_keeper",
+    "minder": r"/again ",
     "devices": r"cavatum\.devices\.reader",
     "database's process": r"postgres: ",
     "database": r"",
@@ -47,6 +63,12 @@ WEIGHTS = {
     "web's manager": 3,
     "web's worker": 8,
     "job worker": 6,
+    "network's manager": 3,
+    "network's worker": 6,
+    "front": 3,
+    "front's worker": 3,
+    "log keeper": 2,
+    "minder": 1,
     "devices": 3,
     "database's process": 6,
     "database": 2,
@@ -115,6 +137,7 @@ class Shop:
 
     def __init__(self, home: Path):
         self.home, self.port, self.process = home, ports.free_port(), None
+        self.outer = ports.free_port()
         self.gave_up: list[str] = []
         (home / "clock").write_bytes(bytes(8))
         self.start()
@@ -122,7 +145,8 @@ class Shop:
     def start(self) -> None:
         with (self.home / "said.log").open("ab") as said:
             self.process = subprocess.Popen(
-                [str(ROOT / "cavatum"), "start", "--port", str(self.port)],
+                [str(ROOT / "cavatum"), "start", "--port", str(self.port)]
+                + ["--network", "--network-port", str(self.outer), "--host", NAME],
                 stdout=said,
                 stderr=said,
                 start_new_session=True,
@@ -156,17 +180,25 @@ class Shop:
         finally:
             line.close()
 
+    def outside(self) -> Browser:
+        """Whoever comes in by the network: over HTTPS, through the front."""
+        trusting = trusting_anybody()
+        return Browser(
+            lambda: http.client.HTTPSConnection("127.0.0.1", self.outer, context=trusting, timeout=15),
+            host=f"{NAME}:{self.outer}",
+        )
+
     def is_up(self) -> bool:
         with contextlib.suppress(OSError, http.client.HTTPException, json.JSONDecodeError):
-            return self.ask("GET", "/ready")[0] == 200
+            return self.ask("GET", "/ready")[0] == 200 and self.outside().call("GET", "/ready")[0] == 200
         return False
 
     def wait(self) -> float:
-        """Seconds until it answers; a start that was killed is given again, nothing else is ever done for
-        it.
+        """Seconds until it answers; a start that was killed is given again, also where what it left behind
+        still answers. Nothing else is ever done for it.
         """
         begun = time.monotonic()
-        while not self.is_up():
+        while self.process.poll() is not None or not self.is_up():
             if self.process.poll() is not None:
                 if self.process.returncode != -signal.SIGKILL:
                     self.gave_up.append(_end_of(self.home / "said.log"))
@@ -221,11 +253,11 @@ def _victims(kind: str, shop: Shop, record: cluster.Cluster) -> list[int]:
     family = [
         pid
         for pid in server._family(shop.process.pid)
-        if re.search(KINDS[kind], _words(pid)) and "deploy/again" not in _words(pid)
+        if re.search(KINDS[kind], _words(pid)) and ("/again " in _words(pid)) == (kind == "minder")
     ]
-    if kind.startswith("web's"):
+    if kind.endswith(("'s manager", "'s worker")) and "gunicorn" in KINDS[kind]:
         masters = [pid for pid in family if _parent(pid) not in family]
-        return masters if kind == "web's manager" else [pid for pid in family if pid not in masters]
+        return masters if kind.endswith("manager") else [pid for pid in family if pid not in masters]
     return family
 
 
@@ -241,7 +273,18 @@ def _parent(pid: int) -> int:
     return 0
 
 
-def _pour(shop: Shop, run_id: int, begun: str, stop: threading.Event, day: Day, number: int) -> None:
+def _by_network(browser: Browser) -> Ask:
+    """Somebody who is logged in, as Shop.ask is the owner at the computer itself."""
+
+    def ask(method: str, path: str, body=None, kept: dict | None = None):
+        if kept is not None and "token" not in kept:
+            browser.token = kept["token"] = browser.call("GET", "/door")[1]["csrf_token"]
+        return browser.call(method, path, body)
+
+    return ask
+
+
+def _pour(ask: Ask, run_id: int, begun: str, stop: threading.Event, day: Day, number: int) -> None:
     """A device at the bench: events by ones and threes, its clock jumping now and then; what is not
     acknowledged is sent again with what came after.
     """
@@ -268,7 +311,7 @@ def _pour(shop: Shop, run_id: int, begun: str, stop: threading.Event, day: Day, 
                 sent.append(waiting[-1]["event_id"])
         try:
             parcel = waiting[:40]
-            status, found = shop.ask("POST", f"/runs/{run_id}/events", {"since": 0, "events": parcel}, kept)
+            status, found = ask("POST", f"/runs/{run_id}/events", {"since": 0, "events": parcel}, kept)
             if status == 200:
                 acknowledged |= {one["event_id"] for one in parcel}
                 waiting = waiting[len(parcel) :]
@@ -283,7 +326,7 @@ def _pour(shop: Shop, run_id: int, begun: str, stop: threading.Event, day: Day, 
 
 
 def _ask_for_work(shop: Shop, made: list[int], stop: threading.Event, day: Day, number: int) -> None:
-    """Long work, each time with another question; asked again until it is done."""
+    """Long work, each time with another question: the next when the last is done, or keeps one waiting."""
     rng, kept = random.Random(number), {}
     while not stop.is_set():
         with contextlib.suppress(
@@ -303,9 +346,18 @@ def _ask_for_work(shop: Shop, made: list[int], stop: threading.Event, day: Day, 
             status, found = shop.ask("POST", "/schedule", body, kept)
             if status in (200, 202):
                 day.jobs_asked.add(found["job_id"])
+                _wait_for(shop, found["job_id"], stop)
             elif status in (400, 403):
                 kept.clear()
         stop.wait(1.5)
+
+
+def _wait_for(shop: Shop, job: int, stop: threading.Event, patience_s: float = 20.0) -> None:
+    until = time.monotonic() + patience_s
+    while time.monotonic() < until and not stop.wait(1.5):
+        with contextlib.suppress(OSError, http.client.HTTPException, json.JSONDecodeError, TypeError):
+            if shop.ask("GET", f"/schedule/{job}")[1]["state"] == "done":
+                return
 
 
 def full_disk(home: Path, seconds: float) -> None:
@@ -327,6 +379,23 @@ def cut_network(seconds: float) -> None:
         time.sleep(seconds)
     finally:
         _loopback(up=True)
+
+
+def _logged_in(shop: Shop, record: cluster.Cluster) -> Browser:
+    with psycopg.connect(record.url()) as connection:
+        shop_id = implied_workshop(connection)
+        number = (connection.execute("select count(*) from account").fetchone() or (0,))[0]
+        email = f"maker{number}@shop.example"
+        account = logins.make_account(connection, email, "Wren", passwords.hash_of(PASSWORD))
+        logins.join(connection, shop_id, account, "owner")
+    browser = shop.outside()
+    until = time.monotonic() + UP_AGAIN_S
+    while time.monotonic() < until:
+        with contextlib.suppress(OSError, http.client.HTTPException):
+            if browser.log_in(email)[0] == 204:
+                return browser
+        time.sleep(0.3)
+    raise AssertionError("nobody could log in")
 
 
 def _spread(times: int, kills: int) -> list[int]:
@@ -361,9 +430,10 @@ def bad_day(
             for number in range(POURS)
         ]
         runs = [shop.insist("POST", f"/pieces/{one}/runs", {"rehearse": None}) for one in made]
+        asks = [shop.ask if number % 2 else _by_network(_logged_in(shop, record)) for number in range(POURS)]
         threads = [
-            threading.Thread(target=_pour, args=(shop, run["id"], run["now"], stop, day, number), daemon=True)
-            for number, run in enumerate(runs)
+            threading.Thread(target=_pour, args=(ask, run["id"], run["now"], stop, day, number), daemon=True)
+            for number, (ask, run) in enumerate(zip(asks, runs, strict=True))
         ]
         threads += [
             threading.Thread(target=_ask_for_work, args=(shop, made, stop, day, number), daemon=True)
@@ -419,12 +489,14 @@ def _stop_database(home: Path) -> None:
 
 
 def _jobs_end(shop: Shop, day: Day) -> None:
+    """Given up when none gets done for a while: on a busy machine each takes its time."""
     until = time.monotonic() + 2 * UP_AGAIN_S
     while day.jobs_done != day.jobs_asked and time.monotonic() < until:
         for one in day.jobs_asked - day.jobs_done:
             state = shop.insist("GET", f"/schedule/{one}")["state"]
             if state == "done":
                 day.jobs_done.add(one)
+                until = time.monotonic() + 2 * UP_AGAIN_S
             elif state in ("failed", "ended"):
                 day.wrong.append(f"job {one} {state}")
                 day.jobs_done.add(one)
@@ -462,13 +534,15 @@ def _count(url: str, day: Day) -> None:
 
 
 def own_home(folder: Path) -> Path:
-    """A set-up folder that shares the installed packages with the checkout, readable for the database's own
-    user.
+    """A set-up folder that shares the installed packages and what was compiled with the checkout, readable
+    for the database's own user.
     """
     home = folder / "home"
     home.mkdir(parents=True)
-    for part in ("venv", "stamps"):
-        (home / part).symlink_to(paths.HOME / part)
+    for part in ("venv", "stamps", "nginx"):
+        if (paths.HOME / part).exists():
+            (home / part).symlink_to(paths.HOME / part)
+    share_compiled(paths.HOME, home)
     for parent in [home, *home.parents]:
         if parent.is_relative_to("/tmp") and parent != Path("/tmp"):
             parent.chmod(0o755)

@@ -157,3 +157,77 @@ def test_a_night_without_need_makes_none(filled, tmp_path):
         and tonight(filled, tmp_path / "nights", PROGRAMS, NOW + timedelta(hours=3)) is None
     )
     assert tonight(filled, tmp_path / "nights", PROGRAMS, NOW + timedelta(hours=24)) is not None
+
+
+SOMEWHERE = ("Asia/Kathmandu", "America/St_Johns", "UTC", "Pacific/Kiritimati")
+
+
+@pytest.mark.parametrize(
+    "made_in, tried_in", list(zip(SOMEWHERE, SOMEWHERE[1:] + SOMEWHERE[:1], strict=True))
+)
+def test_a_backup_made_in_one_zone_restores_in_another(filled, tmp_path, made_in, tried_in):
+    before = rows(filled)
+    name = sql.Identifier(conninfo_to_dict(filled)["dbname"])
+    with psycopg.connect(filled, autocommit=True) as admin:
+        admin.execute(sql.SQL("alter database {} set timezone to {}").format(name, made_in))
+        admin.execute(sql.SQL("alter database {} set datestyle to 'SQL, DMY'").format(name))
+    backup.make(filled, tmp_path / "shop.backup", PROGRAMS)
+    with psycopg.connect(filled, autocommit=True) as admin:
+        for setting, value in (
+            ("timezone", tried_in),
+            ("datestyle", "German"),
+            ("intervalstyle", "sql_standard"),
+        ):
+            admin.execute(sql.SQL("alter database {} set {} to {}").format(name, sql.SQL(setting), value))
+    backup.restore(filled, tmp_path / "shop.backup", PROGRAMS, NOW)
+    assert rows(filled) == before  # the new database has the cluster's own zone again
+
+
+def _as_version_1(file, url, zone):
+    """What release 0.7 wrote: fingerprints in the zone its server happened to have."""
+    with zipfile.ZipFile(file) as pack:
+        told, dump = json.loads(pack.read(backup.MANIFEST)), pack.read(backup.DUMP)
+    with psycopg.connect(url) as connection:
+        connection.execute("select set_config('TimeZone', %s, false)", (zone,))
+        for name in told["tables"]:
+            told["tables"][name] = list(
+                connection.execute(
+                    sql.SQL(
+                        "select count(*), coalesce(md5(string_agg(md5(t::text), '' order by"
+                        " md5(t::text))), '') from {} t"
+                    ).format(sql.Identifier(name))
+                ).fetchone()
+            )
+    del told["as_text"]
+    told["version"] = 1
+    with zipfile.ZipFile(file, "w") as pack:
+        pack.writestr(backup.MANIFEST, json.dumps(told))
+        pack.writestr(backup.DUMP, dump)
+
+
+def test_a_file_of_an_earlier_release_restores_wherever_it_was_made(filled, tmp_path):
+    file, before = tmp_path / "shop.backup", rows(filled)
+    for zone in ("Australia/Lord_Howe", "UTC"):
+        file.unlink(missing_ok=True)
+        backup.make(filled, file, PROGRAMS)
+        _as_version_1(file, filled, zone)
+        backup.restore(filled, file, PROGRAMS, NOW.replace(hour=1 if zone == "UTC" else 2))
+        assert rows(filled) == before
+
+
+def test_the_trial_runs_where_nothing_is_like_the_origin(filled, tmp_path, monkeypatch):
+    seen = {}
+    compare = backup.fingerprints
+
+    def look(connection, styles=None, only=None):
+        collate, zone, style = connection.execute(
+            "select datcollate, current_setting('TimeZone'), current_setting('DateStyle') from pg_database "
+            "where datname = current_database()"
+        ).fetchone()
+        seen[connection.info.dbname] = (collate, zone, style)
+        return compare(connection, styles, only)
+
+    monkeypatch.setattr(backup, "fingerprints", look)
+    backup.make(filled, tmp_path / "shop.backup", PROGRAMS)
+    origin, trial = seen.pop(conninfo_to_dict(filled)["dbname"]), next(iter(seen.values()))
+    assert all(a != b for a, b in zip(origin, trial, strict=True)), (origin, trial)

@@ -16,6 +16,7 @@ from cavatum.jobs import queue
 from cavatum.jobs import work as work_module
 from cavatum.jobs.work import work
 from cavatum.store import jobs, workshops
+from tests.conftest import as_shop
 from tests.samples import NOW, box_piece, box_void, system, workshop
 
 PATIENCE_S = 160  # a worker is nice: beside two busy processes it has a tenth of a processor
@@ -67,8 +68,8 @@ def test_the_same_inputs_are_one_job_with_one_result(database_url, shop):
     job, is_new = asked(database_url, shop)
     again, is_new_again = asked(database_url, shop)
     assert is_new and not is_new_again and again.id == job.id
-    assert work(database_url, job.id) == "done"
-    assert work(database_url, job.id) == "nothing"
+    assert work(database_url, job.id, as_shop(database_url)) == "done"
+    assert work(database_url, job.id, as_shop(database_url)) == "nothing"
     done = read(database_url, shop, job.id)
     assert done.state == "done" and done.progress == 1
     assert all(20 < peak < 60 for peak in done.result["peak_c"])
@@ -76,7 +77,7 @@ def test_the_same_inputs_are_one_job_with_one_result(database_url, shop):
 
 def test_a_run_in_three_dimensions_agrees_with_the_column(database_url, shop):
     job, _ = asked(database_url, shop, "three", void_id="box")
-    assert work(database_url, job.id) == "done"
+    assert work(database_url, job.id, as_shop(database_url)) == "done"
     three = read(database_url, shop, job.id).result
     for peak, column in zip(three["peak_c"], three["plan_peak_c"], strict=True):
         assert peak == pytest.approx(column, abs=5)
@@ -88,7 +89,7 @@ def test_an_end_is_asked_for_and_heard(database_url, shop):
     job, _ = asked(database_url, shop)
     with psycopg.connect(database_url) as connection:
         assert jobs.end(connection, shop, job.id).state == "ended"  # it had not begun
-    assert work(database_url, job.id) == "nothing"
+    assert work(database_url, job.id, as_shop(database_url)) == "nothing"
     _, is_new = asked(database_url, shop)  # wanted after all
     assert is_new
     with psycopg.connect(database_url) as connection:
@@ -100,7 +101,7 @@ def test_an_end_is_asked_for_and_heard(database_url, shop):
 
 def test_a_failure_says_why_and_may_be_asked_for_again(database_url, shop):
     job, _ = asked(database_url, shop, "three", void_id="elsewhere")
-    assert work(database_url, job.id) == "failed"
+    assert work(database_url, job.id, as_shop(database_url)) == "failed"
     assert "elsewhere" in read(database_url, shop, job.id).says
     assert asked(database_url, shop, "three", void_id="elsewhere")[1]
 
@@ -108,7 +109,7 @@ def test_a_failure_says_why_and_may_be_asked_for_again(database_url, shop):
 def test_work_of_an_older_version_is_ended_with_a_word(database_url, shop):
     """Bands were work of their own up to 0.7."""
     job, _ = asked(database_url, shop, "bands")
-    assert work(database_url, job.id) == "ended"
+    assert work(database_url, job.id, as_shop(database_url)) == "ended"
     assert "older version" in read(database_url, shop, job.id).says
 
 
@@ -132,10 +133,15 @@ def start_worker(database_url):
                 "import cavatum.jobs.queue as q, cavatum.jobs.worker as w; w.SAYS_AGAIN_AFTER_S = 1.5; "
                 "w.ROUNDS_S = 0.5\n"
                 "import asyncio, os; w.rounds.__defaults__ = (0.5, 1.5); "
-                "asyncio.run(w.run(os.environ['CAVATUM_DATABASE_URL']))"
+                "asyncio.run(w.run(os.environ['CAVATUM_DATABASE_URL'], os.environ['CAVATUM_SHOP_URL']))"
             ),
         ],
-        env={**os.environ, "CAVATUM_DATABASE_URL": database_url, "PYTHONPATH": "src"},
+        env={
+            **os.environ,
+            "CAVATUM_DATABASE_URL": database_url,
+            "CAVATUM_SHOP_URL": as_shop(database_url),
+            "PYTHONPATH": "src",
+        },
         stderr=subprocess.PIPE,
     )
 
@@ -157,7 +163,7 @@ def test_a_killed_workers_job_is_taken_up_again_and_done_once(database_url, shop
         second.terminate()
         second.wait(90)
     assert done.state == "done" and done.attempt >= 2 and done.result["peak_c"]
-    assert work(database_url, job.id) == "nothing"
+    assert work(database_url, job.id, as_shop(database_url)) == "nothing"
 
 
 def test_a_word_that_never_reached_the_queue_is_said_again(database_url, shop):
@@ -185,7 +191,7 @@ def test_slow_work_is_heard_of_and_never_begun_twice(database_url, shop, monkeyp
     monkeypatch.setitem(work_module.KINDS, "three", slow)
     with monkeypatch.context() as quick:
         quick.setattr(work_module._heard_of.__wrapped__, "__defaults__", (0.2,))
-        assert work(database_url, job.id) == "done"
+        assert work(database_url, job.id, as_shop(database_url)) == "done"
     assert seen == [] and read(database_url, shop, job.id).attempt == 1
 
 

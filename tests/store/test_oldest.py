@@ -11,7 +11,7 @@ import pytest
 from cavatum.machine import cluster
 from cavatum.store import server
 from cavatum.store.migrate import migrate
-from tests.conftest import Client
+from tests.conftest import KEY, Client, as_door, as_shop
 from tests.samples import NOW
 
 OLDEST = Path(__file__).parents[1] / "examples" / "release-0.1.0.sql"
@@ -52,7 +52,7 @@ def test_release_0_1_0_comes_along_and_is_planned_today(oldest):
         assert applied == known
     from cavatum.api.app import create_app
 
-    app = create_app(oldest, secret_key="only for tests", now=lambda: NOW)
+    app = create_app(as_shop(oldest), as_door(oldest), secret_key=KEY, now=lambda: NOW)
     client = Client(app)
     try:
         pieces = client.get("/pieces").json["pieces"]

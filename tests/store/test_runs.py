@@ -132,9 +132,15 @@ def test_the_probe_is_logged_only_in_a_real_run_it_lies_in(begun):
 
 def test_a_feeds_old_address_answers_no_more(connection):
     shop = workshops.implied_workshop(connection)
-    old = calendars.token(connection, shop)
-    assert calendars.token(connection, shop) == old and calendars.workshop_of(connection, old) == shop
-    assert calendars.new_token(connection, shop) != old and calendars.workshop_of(connection, old) is None
+    old = calendars.token(connection, shop, calendars.Holder())
+    assert (
+        calendars.token(connection, shop, calendars.Holder()) == old
+        and calendars.workshop_of(connection, old) == shop
+    )
+    assert (
+        calendars.new_token(connection, shop, calendars.Holder()) != old
+        and calendars.workshop_of(connection, old) is None
+    )
 
 
 def test_a_code_lets_one_device_in_once_in_time_and_until_its_end(connection):

@@ -105,7 +105,7 @@ def test_taking_more_than_there_is_books_nothing(connection, shop):
 
 def test_a_bottle_is_changed_removed_and_brought_back_with_what_was_in_it(connection, shop):
     one = stock.add(connection, shop, FULL, 0.7)
-    stock.change(connection, shop, one.id, FULL.model_copy(update={"lot": "L2"}))
+    stock.change(connection, shop, one.id, FULL.model_copy(update={"lot": "L2"}), one.revision)
     stock.remove(connection, shop, one.id)
     assert stock.listed(connection, shop) == []
     back = stock.bring_back(connection, shop, one.id)

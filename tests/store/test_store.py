@@ -40,6 +40,23 @@ def test_a_piece_comes_back_as_it_was_made(connection, shop):
     assert pieces.read(connection, shop, stored.id).piece == box_piece()
 
 
+def test_a_search_folds_case_takes_signs_as_they_are_and_follows_a_new_name(connection, shop):
+    first = pieces.create(connection, shop, box_piece(name="ÉTAGÈRE 100 %", for_whom="Wren_Oak"))
+    pieces.create(connection, shop, box_piece(name="Plain tray"))
+
+    def names(words, limit=50, offset=0):
+        rows, total = pieces.listed(connection, shop, words, limit, offset)
+        return [one.name for one in rows], total
+
+    for words in ("étagère", "100 %", "wren_o", "WREN_"):
+        assert names(words) == (["ÉTAGÈRE 100 %"], 1), words
+    assert names("100_%") == ([], 0) and names("nowhere") == ([], 0)
+    assert names("a", limit=1, offset=5) == ([], 2)  # past the end it still says how many there are
+    assert names("", limit=1)[1] == 2
+    pieces.save(connection, shop, first.id, 1, box_piece(name="Shelf"), "edit")
+    assert names("étagère") == ([], 0) and names("SHELF") == (["Shelf"], 1)
+
+
 def test_undo_and_redo_walk_the_edits(connection, shop):
     id_ = pieces.create(connection, shop, renamed("one")).id
     pieces.save(connection, shop, id_, 1, renamed("two"), "edit")

@@ -13,7 +13,7 @@ from ..core.common.readings import Label
 from ..network import passkeys, passwords
 from ..store import logins as store
 from .answers import RouteAnswer
-from .context import as_owner, now, who
+from .context import at_the_door, now, who
 from .login import PasskeyAnswer, PasskeyQuestion, WrongTry, counted, host, names_a_host, origin, refuse_often
 from .operations import Blueprint
 from .who import note
@@ -87,7 +87,7 @@ def _account() -> int:
 @blueprint.get("", operation_id="readAccount", responses={200: AccountAnswer})
 def read_account() -> RouteAnswer:
     account_id = _account()
-    with as_owner() as connection:
+    with at_the_door() as connection:
         found = store.account(connection, account_id)
         assert found is not None  # the gate found them
         return AccountAnswer(
@@ -121,7 +121,7 @@ def change_password(body: PasswordBody) -> RouteAnswer:
     """Every other browser of this account is put out."""
     account_id = _account()
     keys = [(f"password of {account_id}", MOST_TRIES)]
-    with counted(keys), as_owner() as connection:
+    with counted(keys), at_the_door() as connection:
         found = store.account(connection, account_id)
         assert found is not None  # the gate found them
         refuse_often(connection, keys)
@@ -135,7 +135,8 @@ def change_password(body: PasswordBody) -> RouteAnswer:
                     code="no-entry",
                 )
             )
-        passwords.check(body.new_password, [found.name, found.email])
+        shops = [name for _, name, _ in store.memberships(connection, account_id)]
+        passwords.check(body.new_password, [found.name, found.email], shops)
         store.keep_password(connection, account_id, passwords.hash_of(body.new_password))
         store.end_entries(connection, account_id, now(), but=who().entry_id)
         note(connection, "changed the password")
@@ -145,7 +146,7 @@ def change_password(body: PasswordBody) -> RouteAnswer:
 @blueprint.delete("/entries/<int:entry_id>", operation_id="endEntry", responses={204: None})
 def end_entry(path: EntryPath) -> RouteAnswer:
     account_id = _account()
-    with as_owner() as connection:
+    with at_the_door() as connection:
         if store.end_entry(connection, account_id, path.entry_id, now()):
             note(connection, "put out a browser of their own")
     return "", 204
@@ -154,7 +155,7 @@ def end_entry(path: EntryPath) -> RouteAnswer:
 @blueprint.delete("/entries", operation_id="endOtherEntries", responses={204: None})
 def end_other_entries() -> RouteAnswer:
     account_id = _account()
-    with as_owner() as connection:
+    with at_the_door() as connection:
         count = store.end_entries(connection, account_id, now(), but=who().entry_id)
         note(connection, "put out all other browsers", str(count))
     return "", 204
@@ -171,7 +172,7 @@ def ask_passkey() -> RouteAnswer:
             way_out="Open Cavatum by the computer's name instead of its number.",
             code="no-name",
         )
-    with as_owner() as connection:
+    with at_the_door() as connection:
         found, have = store.account(connection, account_id), store.passkeys(connection, account_id)
         assert found is not None  # the gate found them
         if len(have) >= MOST_PASSKEYS:
@@ -194,7 +195,7 @@ def ask_passkey() -> RouteAnswer:
 def keep_passkey(body: NewPasskeyBody) -> RouteAnswer:
     account_id = _account()
     challenge = bytes.fromhex(session.pop("challenge", ""))
-    with as_owner() as connection:
+    with at_the_door() as connection:
         challenged = store.use_challenge(connection, challenge, account_id, now())
         made = passkeys.made(body.credential, challenge, host(), origin()) if challenged else None
         if made is None or store.passkey(connection, made.credential_id) is not None:
@@ -215,7 +216,7 @@ def keep_passkey(body: NewPasskeyBody) -> RouteAnswer:
 @blueprint.delete("/passkeys/<int:passkey_id>", operation_id="removePasskey", responses={204: None})
 def remove_passkey(path: PasskeyPath) -> RouteAnswer:
     account_id = _account()
-    with as_owner() as connection:
+    with at_the_door() as connection:
         if store.remove_passkey(connection, account_id, path.passkey_id):
             note(connection, "removed a passkey")
     return "", 204
@@ -224,7 +225,7 @@ def remove_passkey(path: PasskeyPath) -> RouteAnswer:
 @blueprint.post("/workshop", operation_id="switchWorkshop", responses={204: None})
 def switch_workshop(body: WorkshopBody) -> RouteAnswer:
     account_id = _account()
-    with as_owner() as connection:
+    with at_the_door() as connection:
         if body.workshop_id not in [one[0] for one in store.memberships(connection, account_id)]:
             raise Forbidden("You are not let into that workshop.")
         entry_id = who().entry_id

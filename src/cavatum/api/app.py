@@ -19,6 +19,7 @@ from werkzeug.middleware.proxy_fix import ProxyFix
 from .. import __version__
 from ..core.first.look import AtKey
 from ..formats.piece_file import schema as piece_schema
+from ..machine import paths
 from ..services.pieces import PointedError
 from . import (
     account,
@@ -29,6 +30,7 @@ from . import (
     files,
     finish,
     first,
+    handed_in,
     health,
     heat,
     learned,
@@ -54,7 +56,7 @@ from .answers import RouteAnswer
 from .operations import kept_document
 from .speaking import speak_in_units
 
-DIST = Path(__file__).resolve().parents[3] / "web" / "dist"
+DIST = Path(os.environ.get("CAVATUM_PAGES") or paths.pages())
 # an event's short answer waits for its turn beside somebody's long plan a dozen times: Python's own 5 ms each
 # would add up
 SWITCH_S = 0.0005
@@ -79,6 +81,7 @@ PLACES = (
     bench,
     devices,
     pairing,
+    handed_in,
     login,
     account,
     people,
@@ -87,6 +90,7 @@ PLACES = (
 )
 MOST_BODY_BYTES = 2 * 1024 * 1024
 TRUSTED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+LEAST_SECRET = 32
 NONCE_MARK = b"__NONCE__"
 SHIPPED = ("favicon.svg", "icon-192.png", "icon-512.png", "manifest.webmanifest")
 
@@ -106,7 +110,8 @@ def create_network_app() -> Flask:
 
 
 def create_app(
-    database_url: str | None = None,
+    shop_url: str | None = None,
+    door_url: str | None = None,
     *,
     secret_key: str | None = None,
     now: Callable[[], datetime] | None = None,
@@ -114,8 +119,9 @@ def create_app(
 ) -> Flask:
     """The application. Without arguments it is configured by the environment that the start command sets.
 
-    database_url  of PostgreSQL; else CAVATUM_DATABASE_URL
-    secret_key    signs sessions; else CAVATUM_SECRET_KEY; never a default
+    shop_url      of PostgreSQL, as the role that sees one workshop; else CAVATUM_SHOP_URL
+    door_url      as the role that knows accounts and no workshop's rows; else CAVATUM_DOOR_URL
+    secret_key    signs sessions; else CAVATUM_SECRET_KEY; never a default, never a short one
     now           the clock of tests and rehearsals; else the server's own
     network_hosts names it is reached by on the workshop's network; None: on loopback, where nobody has to be
     paired
@@ -138,8 +144,9 @@ def create_app(
         validation_error_model=problems.Problem,
     )
     app.config.update(
-        DATABASE_URL=database_url or os.environ["CAVATUM_DATABASE_URL"],
-        SECRET_KEY=secret_key or os.environ["CAVATUM_SECRET_KEY"],
+        SHOP_URL=shop_url or os.environ["CAVATUM_SHOP_URL"],
+        DOOR_URL=door_url or os.environ["CAVATUM_DOOR_URL"],
+        SECRET_KEY=_long_enough(secret_key or os.environ["CAVATUM_SECRET_KEY"]),
         MAX_CONTENT_LENGTH=MOST_BODY_BYTES,
         TRUSTED_HOSTS=list(network_hosts or TRUSTED_HOSTS),
         NOW=now,
@@ -169,6 +176,16 @@ def create_app(
     speak_in_units(app)
     app.after_request(_headers)
     return app
+
+
+def _long_enough(secret_key: str) -> str:
+    """Raises ValueError for a key that could be guessed: the server does not start with it."""
+    if len(secret_key.strip()) < LEAST_SECRET:
+        raise ValueError(
+            f"CAVATUM_SECRET_KEY has {len(secret_key.strip())} characters; {LEAST_SECRET} at "
+            "random are the least"
+        )
+    return secret_key
 
 
 def _import_slow_ones() -> None:

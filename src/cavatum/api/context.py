@@ -11,26 +11,41 @@ from psycopg import Connection, IsolationLevel
 from psycopg_pool import ConnectionPool
 from werkzeug.exceptions import Unauthorized
 
-from ..store.pool import at_the_door, make_pool, within, within_first
+from ..store.migrate import refuse_a_newer_one
+from ..store.pool import make_pool, within, within_first
 from ..store.workshops import implied_workshop
 from .identity import Who, owner_here
+
+MOST_AT_THE_DOOR = 6
 
 
 def pool() -> ConnectionPool:
     """One pool a process, made on first use so that forked workers never share one."""
     if "cavatum-pool" not in current_app.extensions:
-        current_app.extensions["cavatum-pool"] = make_pool(current_app.config["DATABASE_URL"])
+        current_app.extensions["cavatum-pool"] = make_pool(current_app.config["SHOP_URL"])
     made: ConnectionPool = current_app.extensions["cavatum-pool"]
     return made
 
 
-@contextmanager
-def as_owner() -> Iterator[Connection]:
-    """Before anybody is known: a connection as the database's owner. For coming in and for the server's own
-    health, never for a workshop's rows.
+def _door() -> ConnectionPool:
+    """The same of connections that know accounts and no workshop's rows. The first looks whether a newer
+    version was at work in the database: raises NewerDatabase.
     """
-    with pool().connection() as connection:
-        at_the_door(connection)
+    if "cavatum-door" not in current_app.extensions:
+        made = make_pool(current_app.config["DOOR_URL"], MOST_AT_THE_DOOR)
+        with made.connection() as connection:
+            refuse_a_newer_one(connection)
+        current_app.extensions["cavatum-door"] = made
+    known: ConnectionPool = current_app.extensions["cavatum-door"]
+    return known
+
+
+@contextmanager
+def at_the_door() -> Iterator[Connection]:
+    """Before anybody is known, and for who may come in: a connection as a role of its own, which reads
+    accounts and secrets' hashes and no workshop's work. What it is asked about a workshop names it.
+    """
+    with _door().connection() as connection:
         yield connection
 
 
@@ -63,8 +78,8 @@ def _inside(connection: Connection) -> None:
         if shop is not None:
             g.who = owner_here(shop)
             return
-        at_the_door(connection)
-        g.who = owner_here(implied_workshop(connection))
+        with at_the_door() as door:
+            g.who = owner_here(implied_workshop(door))
     within(connection, who().workshop_id)
 
 

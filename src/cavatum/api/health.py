@@ -24,7 +24,7 @@ from pydantic import BaseModel
 from .. import __version__
 from ..store import server
 from .answers import RouteAnswer
-from .context import as_owner
+from .context import at_the_door
 from .operations import Blueprint
 from .problems import Problem, answer
 
@@ -59,7 +59,7 @@ def count(operation: str, status: int, seconds: float) -> None:
 @blueprint.get("/health", operation_id="readHealth", responses={200: Health})
 def health() -> RouteAnswer:
     """Alive: the process answers, and the database does."""
-    with as_owner() as connection:
+    with at_the_door() as connection:
         server.answers(connection)
     return Health(status="well", version=__version__).model_dump()
 
@@ -67,16 +67,15 @@ def health() -> RouteAnswer:
 @blueprint.get("/ready", operation_id="readReady", responses={200: Ready, 503: Problem})
 def ready() -> RouteAnswer:
     """Ready: the database is as new as this version. For a proxy that chooses between hosts."""
-    with as_owner() as connection:
+    with at_the_door() as connection:
         applied, known = server.changes(connection)
-    if applied < known:
-        return answer(
-            Problem(
-                title="Not ready",
-                status=503,
-                detail=f"The database has {applied} of {known} changes; run the migration once.",
-            )
+    if applied != known:
+        said = (
+            f"The database has {applied} of {known} changes; run the migration once."
+            if applied < known
+            else "A newer Cavatum has worked in the database; this one is to be replaced."
         )
+        return answer(Problem(title="Not ready", status=503, detail=said))
     return Ready(status="ready", changes_applied=applied, changes_known=known).model_dump()
 
 
@@ -84,7 +83,7 @@ class _Database:
     """What is counted in the database at the moment of asking."""
 
     def collect(self) -> Iterator[Metric]:
-        with as_owner() as connection:
+        with at_the_door() as connection:
             found = server.figures(connection)
         jobs = GaugeMetricFamily("cavatum_jobs", "Long work by its state", labels=["state"])
         for state, number in found.jobs.items():
@@ -92,6 +91,9 @@ class _Database:
         yield jobs
         yield GaugeMetricFamily("cavatum_runs_open", "Pours that are going on", value=found.runs_open)
         yield GaugeMetricFamily("cavatum_database_bytes", "Size of the database", value=found.bytes)
+        yield GaugeMetricFamily(
+            "cavatum_database_standbys", "Standby databases that are connected", value=found.standbys
+        )
 
 
 @blueprint.get("/metrics", operation_id="readMetrics", responses={200: None})

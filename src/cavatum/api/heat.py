@@ -64,7 +64,7 @@ def _answer(job: LongWork) -> dict[str, Any]:
 def queue_word(job_id: int) -> None:
     """Word to the workers. It may get lost with this process: the worker's rounds find the row."""
     if "cavatum-queue" not in current_app.extensions:
-        current_app.extensions["cavatum-queue"] = queue.open_sync(current_app.config["DATABASE_URL"])
+        current_app.extensions["cavatum-queue"] = queue.open_sync(current_app.config["DOOR_URL"])
     with contextlib.suppress(ProcrastinateException):
         queue.queue(current_app.extensions["cavatum-queue"], job_id)
 

@@ -20,6 +20,7 @@ class Who:
     name: str
     account_id: int | None = None
     entry_id: int | None = None
+    token_id: int | None = None
 
 
 def owner_here(workshop_id: int) -> Who:

@@ -156,7 +156,7 @@ def export_csv(query: SearchQuery) -> RouteAnswer:
             connection, shop, query.q.split(), query.kind, query.stars, query.troubled, MOST_CSV, 0
         )
     out = io.StringIO()
-    table = csv.writer(out)
+    table = csv.writer(out, quoting=csv.QUOTE_ALL)  # whatever a spreadsheet takes for a border of cells
     names = [
         "run",
         "piece",
@@ -188,7 +188,7 @@ def export_csv(query: SearchQuery) -> RouteAnswer:
                 _plain(row.peak_predicted_c),
                 _plain(row.peak_measured_c),
                 row.stars or "",
-                "; ".join(one.record["went_wrong"]),
+                _safe("; ".join(one.record["went_wrong"])),
                 _safe(row.words),
             ]
         )
@@ -205,7 +205,8 @@ def _plain(value: float | None) -> str:
 
 def _safe(text: str) -> str:
     """A cell that a spreadsheet would take for a formula is told as text."""
-    return f"'{text}" if text[:1] in "=+-@\t\r" else text
+    begins = text.lstrip(" \t\r\n\u00a0\ufeff")[:1]
+    return f"'{text}" if begins and begins in "=+-@\uff1d\uff0b\uff0d\uff20|%" else text
 
 
 @blueprint.get("/runs/<int:run_id>/record.json", operation_id="exportRecord")

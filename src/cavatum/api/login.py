@@ -19,8 +19,9 @@ from ..core.common.errors import DomainError
 from ..core.common.readings import Label
 from ..network import passkeys, passwords
 from ..store import logins as store
+from ..store.addresses import normal
 from .answers import RouteAnswer
-from .context import as_owner, now, who
+from .context import at_the_door, now, who
 from .operations import Blueprint
 from .who import ENTRY, by_cookie, note
 
@@ -115,13 +116,13 @@ def counted(keys: list[tuple[str, int]]) -> Iterator[None]:
     try:
         yield
     except WrongTry as wrong:
-        with as_owner() as connection:
+        with at_the_door() as connection:
             store.failed(connection, [key for key, _ in keys], now())
         raise wrong.problem from None
 
 
 def _keys(email: str) -> list[tuple[str, int]]:
-    mail, place = email.strip().lower(), request.remote_addr or ""
+    mail, place = normal(email), request.remote_addr or ""
     return [
         (f"account {mail} from {place}", MOST_HERE),
         (f"account {mail}", MOST_OF_ACCOUNT),
@@ -167,7 +168,7 @@ def _let_in(
 @blueprint.get("", operation_id="readDoor", responses={200: DoorState})
 def read_door() -> RouteAnswer:
     is_network = bool(current_app.config["IS_NETWORK"])
-    with as_owner() as connection:
+    with at_the_door() as connection:
         found = by_cookie(connection) if is_network else None
     return DoorState(
         csrf_token=generate_csrf(),
@@ -183,17 +184,17 @@ def log_in(body: LogInBody) -> RouteAnswer:
     account or not.
     """
     keys = _keys(body.email)
-    with as_owner() as connection:
+    with at_the_door() as connection:
         refuse_often(connection, keys)
         found = store.account_of(connection, body.email)
     holds = passwords.holds(
         found.password_hash if found else None, body.password
     )  # outside of the connection: it takes its time
     if found is not None and not holds:
-        with as_owner() as connection:
+        with at_the_door() as connection:
             for shop, _, _ in store.memberships(connection, found.id):
                 note(connection, "was refused", "a wrong password", who=found.name, workshop_id=shop)
-    with counted(keys), as_owner() as connection:
+    with counted(keys), at_the_door() as connection:
         if found is None or not holds:
             raise _nobody()
         if passwords.wants_renewal(found.password_hash or ""):
@@ -204,7 +205,7 @@ def log_in(body: LogInBody) -> RouteAnswer:
 
 @blueprint.post("/passkey", operation_id="askPasskeyLogin", responses={200: PasskeyQuestion})
 def ask_passkey_login() -> RouteAnswer:
-    with as_owner() as connection:
+    with at_the_door() as connection:
         refuse_often(connection, _keys("")[2:])
         challenge, options = passkeys.ask_to_sign(host())
         store.keep_challenge(connection, challenge, None, now())
@@ -216,7 +217,7 @@ def ask_passkey_login() -> RouteAnswer:
 def log_in_by_passkey(body: PasskeyAnswer) -> RouteAnswer:
     challenge = bytes.fromhex(session.pop("challenge", ""))
     place = _keys("")[2:]
-    with counted(place), as_owner() as connection:
+    with counted(place), at_the_door() as connection:
         refuse_often(connection, place)
         challenged = store.use_challenge(connection, challenge, None, now())
         credential = passkeys.credential_of(body.credential)
@@ -243,7 +244,7 @@ def log_in_by_passkey(body: PasskeyAnswer) -> RouteAnswer:
 
 @blueprint.post("/invitation", operation_id="readInvitation", responses={200: InvitationAnswer})
 def read_invitation(body: InvitationBody) -> RouteAnswer:
-    with counted(_keys("")[2:]), as_owner() as connection:
+    with counted(_keys("")[2:]), at_the_door() as connection:
         found = _invitation(connection, body.secret)
         account = store.account(connection, found.account_id) if found.account_id else None
     return InvitationAnswer(
@@ -276,7 +277,7 @@ def take_invitation(body: JoinBody) -> RouteAnswer:
     """Makes the account, joins with the one that this address and password open, or sets the account's new
     password.
     """
-    with counted(_keys(body.email)), as_owner() as connection:
+    with counted(_keys(body.email)), at_the_door() as connection:
         found = _invitation(connection, body.secret, lock=True)
         account = (
             _again(connection, body, found)
@@ -306,7 +307,7 @@ def _again(connection: Connection, body: JoinBody, found: store.Invitation) -> s
                 code="no-invitation",
             )
         )
-    passwords.check(body.password, [account.name, account.email, found.workshop])
+    passwords.check(body.password, [account.name, account.email], [found.workshop])
     store.keep_password(connection, account.id, passwords.hash_of(body.password))
     store.end_entries(connection, account.id, now())
     return account
@@ -344,7 +345,7 @@ def _account_for(connection: Connection, body: JoinBody, found: store.Invitation
             way_out="Enter it.",
             code="no-name",
         )
-    passwords.check(body.password, [name, body.email, found.workshop])
+    passwords.check(body.password, [name, body.email], [found.workshop])
     made = store.make_account(connection, body.email, name, passwords.hash_of(body.password))
     if made is None:  # somebody with the same address was quicker
         raise _nobody()
@@ -354,7 +355,7 @@ def _account_for(connection: Connection, body: JoinBody, found: store.Invitation
 @blueprint.post("/logout", operation_id="logOut", responses={204: None})
 def log_out() -> RouteAnswer:
     known = who()
-    with as_owner() as connection:
+    with at_the_door() as connection:
         if known.account_id is not None and known.entry_id is not None:
             store.end_entry(connection, known.account_id, known.entry_id, now())
             note(connection, "went out")

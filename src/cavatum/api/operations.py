@@ -13,9 +13,11 @@ from typing import Any
 
 from flask_openapi3 import APIBlueprint, utils
 
+from ..machine import paths
 from .problems import Problem
 
-KEPT = Path(__file__).resolve().parents[3] / "web" / "src" / "api" / "openapi.json"
+_BESIDE = Path(__file__).with_name("openapi.json")  # in a wheel
+KEPT = _BESIDE if paths.IS_INSTALLED else paths.WEB / "src" / "api" / "openapi.json"
 DESCRIBED = "CAVATUM_DESCRIBE_OPERATIONS"  # set where the document is made anew
 
 _made: dict[tuple[Any, str], dict[str, Any]] = {}

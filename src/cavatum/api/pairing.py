@@ -7,8 +7,9 @@ from __future__ import annotations
 from datetime import datetime, timedelta
 from pathlib import Path
 
-from flask import Response, current_app, send_file
+from flask import Response, current_app, request, send_file
 from flask_wtf.csrf import generate_csrf
+from psycopg import Connection
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
@@ -16,10 +17,10 @@ from ..core.common.readings import Label
 from ..store import logins as tries
 from ..store import pairings
 from .answers import RouteAnswer
-from .context import as_owner, now, transaction, workshop_id
+from .context import at_the_door, now, who, workshop_id
 from .operations import Blueprint
 from .qr import qr_of
-from .who import PHONE, by_cookie, note
+from .who import ENTRY, PHONE, by_cookie, note
 
 blueprint = Blueprint("pairing")
 TRIES_A_MINUTE = 10  # of everybody together: a code cannot be guessed in ten minutes
@@ -62,6 +63,9 @@ class PairedPhone(BaseModel):
     expires_at: datetime
     until_at: datetime
     seen_at: datetime | None
+    made_by: str | None
+    taken_by: str | None
+    maker_kept: bool
 
 
 class PhoneList(BaseModel):
@@ -81,9 +85,16 @@ class PairingPath(BaseModel):
 @blueprint.get("/pairing", operation_id="readPairing", responses={200: PairingState})
 def read_pairing() -> RouteAnswer:
     is_network = bool(current_app.config["IS_NETWORK"])
-    with as_owner() as connection:
+    with at_the_door() as connection:
         paired = not is_network or by_cookie(connection) is not None
     return PairingState(csrf_token=generate_csrf(), is_network=is_network, paired=paired).model_dump()
+
+
+def _logged_in(connection: Connection) -> int | None:
+    """Whose browser this is, where somebody is logged in with it: the device then ends with that person."""
+    cookie = request.cookies.get(ENTRY)
+    found = tries.who_entered(connection, cookie, now(), only_asks=False) if cookie else None
+    return found[1].account_id if found else None
 
 
 @blueprint.post("/pairing/enter", operation_id="enterPairing", responses={204: None})
@@ -91,7 +102,7 @@ def enter_pairing(body: EnterBody) -> RouteAnswer:
     """A device enters its code once. What is wrong with a code is not told: no such, used, too late are one
     answer.
     """
-    with as_owner() as connection:
+    with at_the_door() as connection:
         if tries.tries(connection, CODES, now() - timedelta(minutes=1)) >= TRIES_A_MINUTE:
             raise DomainError(
                 argument="code",
@@ -100,7 +111,7 @@ def enter_pairing(body: EnterBody) -> RouteAnswer:
                 way_out="Wait a minute, then try again.",
                 code="too-often",
             )
-        found = pairings.enter(connection, body.code, now())
+        found = pairings.enter(connection, body.code, now(), _logged_in(connection))
         if found is None:
             tries.failed(connection, [CODES], now())
         else:
@@ -138,9 +149,14 @@ def offer(body: OfferBody) -> RouteAnswer:
             way_out="Start it with: ./cavatum start --network",
             code="loopback-only",
         )
-    with transaction() as connection:
+    with at_the_door() as connection:
         code, one = pairings.offer(
-            connection, workshop_id(connection), body.name, timedelta(hours=body.hours), now()
+            connection,
+            workshop_id(connection),
+            body.name,
+            timedelta(hours=body.hours),
+            now(),
+            who().account_id,
         )
         note(connection, "offered a code for a device", body.name)
     url = f"{address}/pair#{code}"
@@ -152,7 +168,7 @@ def offer(body: OfferBody) -> RouteAnswer:
 
 @blueprint.get("/phones", operation_id="listPhones", responses={200: PhoneList})
 def list_phones() -> RouteAnswer:
-    with transaction() as connection:
+    with at_the_door() as connection:
         found = pairings.listed(connection, workshop_id(connection), now())
     return PhoneList(
         address=current_app.config.get("NETWORK_ADDRESS") or "",
@@ -165,6 +181,9 @@ def list_phones() -> RouteAnswer:
                 expires_at=one.expires_at,
                 until_at=one.until_at,
                 seen_at=one.seen_at,
+                made_by=one.made_by,
+                taken_by=one.taken_by,
+                maker_kept=one.maker_kept,
             )
             for one in found
         ],
@@ -173,7 +192,7 @@ def list_phones() -> RouteAnswer:
 
 @blueprint.delete("/phones/<int:pairing_id>", operation_id="endPhone", responses={204: None})
 def end_phone(path: PairingPath) -> RouteAnswer:
-    with transaction() as connection:
+    with at_the_door() as connection:
         pairings.end(connection, workshop_id(connection), path.pairing_id, now())
         note(connection, "put out a device")
     return "", 204

@@ -25,6 +25,7 @@ OPEN = frozenset(
         "readReady",
         "readPairing",
         "enterPairing",
+        "handIn",
         "readAuthority",
         "readCalendarFeed",
         "readDoor",
@@ -62,7 +63,7 @@ _MAKE = """
 """
 _OWN = """
     listPhones offerPairing endPhone readPeople invitePerson endInvitation changePerson putOutPerson
-    offerWayIn makeToken endToken readTrail exportWorkshop readMetrics
+    offerWayIn makeToken endToken readTrail exportWorkshop readMetrics listHandedIn decideHandedIn
 """
 # Of one's own account, whatever one's role; a device or script has none.
 _ACCOUNT = """

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import logging
+import os
+from typing import Any
 
 import psycopg
 from flask import Flask, Response, jsonify, request
@@ -11,9 +13,13 @@ from pydantic import BaseModel, ValidationError
 from werkzeug.exceptions import HTTPException
 
 from ..core.common.errors import DomainError
+from ..core.common.extras import left_out
 from ..core.piece.document import Piece
 from ..formats.piece_file import explain
-from ..store.pool import Conflict, NotFound
+from ..store.migrate import NewerDatabase
+from ..store.pool import Conflict, NotFound, Unconfirmed
+from ..store.revisions import Changed
+from .texts import broken
 
 STATUS_TITLES = {
     400: "That could not be read",
@@ -59,11 +65,29 @@ class Problem(BaseModel):
     merged: Piece | None = None
 
 
+CHECKOUTS_COMMAND = "./cavatum"
+
+
+def command() -> str:
+    """As a person calls it who has what is installed here: the start command says which."""
+    return os.environ.get("CAVATUM_COMMAND", CHECKOUTS_COMMAND)
+
+
 def answer(problem: Problem) -> Response:
-    response = jsonify(problem.model_dump(mode="json"))
+    response = jsonify(_as_called_here(problem.model_dump(mode="json")))
     response.status_code = problem.status
     response.content_type = "application/problem+json"
     return response
+
+
+def _as_called_here(said: Any) -> Any:
+    if isinstance(said, str):
+        return said.replace(CHECKOUTS_COMMAND, command())
+    if isinstance(said, list):
+        return [_as_called_here(one) for one in said]
+    if isinstance(said, dict):
+        return {key: _as_called_here(one) for key, one in said.items()}
+    return said
 
 
 def from_validation(error: ValidationError, status: int = 422) -> Response:
@@ -113,6 +137,17 @@ def _from_conflict(error: Conflict) -> Response:
     )
 
 
+def _from_changed(error: Changed) -> Response:
+    detail = (
+        "This was changed on another device in the meantime, and so were the same values. Nothing is lost: "
+        "choose which holds."
+    )
+    clashes = [Clash(**one) for one in error.clashes]
+    return answer(
+        Problem(title=STATUS_TITLES[409], status=409, detail=detail, head=error.head, clashes=clashes)
+    )
+
+
 def _from_http(error: HTTPException) -> Response:
     code = error.code or 500
     detail = {
@@ -129,21 +164,35 @@ def _from_database(error: Exception) -> Response:
     counts once.
     """
     logging.getLogger("cavatum.request").error("database: %s", type(error).__name__, exc_info=error)
-    response = answer(
-        Problem(
-            title=STATUS_TITLES[503],
-            status=503,
-            detail="The database does not answer just now. Nothing was changed; it is tried again.",
+    detail = "The database does not answer just now. Nothing was changed; it is tried again."
+    if isinstance(error, Unconfirmed):
+        detail = (
+            "The database did not confirm that this is kept. Look whether it is there before you do it "
+            "again; entries of a pour are sent again by themselves."
         )
-    )
+    response = answer(Problem(title=STATUS_TITLES[503], status=503, detail=detail))
     response.headers["Retry-After"] = "2"
     return response
+
+
+def _from_a_newer_one(error: NewerDatabase) -> Response:
+    """Stopped, rather than read or write what this version does not understand."""
+    return answer(Problem(title="Not ready", status=503, detail=str(error)))
+
+
+def _from_left_out(error: ModuleNotFoundError) -> Response:
+    return from_domain(left_out(error))
+
+
+def _from_broken_text(error: UnicodeEncodeError) -> Response:
+    return from_domain(broken())
 
 
 def register(app: Flask) -> None:
     app.register_error_handler(ValidationError, from_validation)
     app.register_error_handler(DomainError, from_domain)
     app.register_error_handler(Conflict, _from_conflict)
+    app.register_error_handler(Changed, _from_changed)
     app.register_error_handler(
         NotFound,
         lambda error: answer(
@@ -177,4 +226,7 @@ def register(app: Flask) -> None:
     )
     app.register_error_handler(psycopg.OperationalError, _from_database)
     app.register_error_handler(PoolTimeout, _from_database)
+    app.register_error_handler(ModuleNotFoundError, _from_left_out)
+    app.register_error_handler(UnicodeEncodeError, _from_broken_text)
+    app.register_error_handler(NewerDatabase, _from_a_newer_one)
     app.register_error_handler(HTTPException, _from_http)

@@ -18,7 +18,7 @@ from ..services.schedule import Wish, calendar_of, schedule_inputs
 from ..store import calendars, jobs, pieces, workshops
 from . import heat
 from .answers import RouteAnswer
-from .context import as_owner, now, transaction, workshop_id
+from .context import at_the_door, now, transaction, who, workshop_id
 from .identity import Who
 from .operations import Blueprint
 from .pieces import PieceAnswer, PiecePath
@@ -165,7 +165,7 @@ def feed(path: FeedPath) -> RouteAnswer:
     """The feed a calendar subscribes to: every moment that wants hands, by the run where one is on, else by
     the plan.
     """
-    with as_owner() as connection:
+    with at_the_door() as connection:
         shop = calendars.workshop_of(connection, path.secret)
     if shop is None:
         abort(404)
@@ -189,19 +189,24 @@ def _calendar(connection: Connection, shop: int) -> Response:
     return Response(data, mimetype="text/calendar; charset=utf-8")
 
 
+def _holder() -> calendars.Holder:
+    """Each their own address: it ends with whoever asked for it."""
+    return calendars.Holder(account_id=who().account_id, token_id=who().token_id)
+
+
 @blueprint.get("/calendar", operation_id="readFeedAddress", responses={200: FeedAnswer})
 def feed_address() -> RouteAnswer:
-    with transaction() as connection:
+    with at_the_door() as connection:
         return FeedAnswer(
-            path=f"/api/v1/calendar/{calendars.token(connection, workshop_id(connection))}.ics"
+            path=f"/api/v1/calendar/{calendars.token(connection, workshop_id(connection), _holder())}.ics"
         ).model_dump()
 
 
 @blueprint.post("/calendar/new", operation_id="renewFeedAddress", responses={200: FeedAnswer})
 def new_feed_address() -> RouteAnswer:
-    with transaction() as connection:
+    with at_the_door() as connection:
         return FeedAnswer(
-            path=f"/api/v1/calendar/{calendars.new_token(connection, workshop_id(connection))}.ics"
+            path=f"/api/v1/calendar/{calendars.new_token(connection, workshop_id(connection), _holder())}.ics"
         ).model_dump()
 
 
@@ -218,6 +223,7 @@ def take_in_busy(query: BusyQuery) -> RouteAnswer:
     found = busy_in_child(data, now(), zone, query.zone)
     with transaction() as connection:
         shop = workshop_id(connection)
+        workshops.lock(connection, shop)
         settings = workshops.read(connection, shop)
         if found.asks:
             return BusyAnswer(taken=0, left_out=found.left_out, asks=found.asks).model_dump()

@@ -16,7 +16,7 @@ from ..core.purchase.stock import Bottle, OnShelf, PartNeed, bottle_verdicts, ch
 from ..services import planning, reserving
 from ..services.stock import check_bottle, purchase_for
 from ..store import stock
-from .answers import RouteAnswer
+from .answers import MadeOn, RouteAnswer
 from .context import now, transaction, workshop_id
 from .operations import Blueprint
 
@@ -164,15 +164,16 @@ def add_kit(body: AddKitBody) -> RouteAnswer:
 
 
 @blueprint.put("/stock/<int:bottle_id>", operation_id="changeBottle", responses={200: BottleRow})
-def change_bottle(path: BottlePath, body: Bottle) -> RouteAnswer:
+def change_bottle(path: BottlePath, body: Bottle, query: MadeOn) -> RouteAnswer:
+    """Changed on a revision, joined with what was changed since; 409 where both changed the same value."""
     with transaction() as connection:
         shop = workshop_id(connection)
         inputs = planning.inputs_of(connection, shop)
         there = stock.read(connection, shop, path.bottle_id)
         check_bottle(body, inputs, there.left_kg, now().date())
-        return _row(stock.change(connection, shop, path.bottle_id, body), inputs, now()).model_dump(
-            mode="json"
-        )
+        return _row(
+            stock.change(connection, shop, path.bottle_id, body, query.made_on), inputs, now()
+        ).model_dump(mode="json")
 
 
 @blueprint.post("/stock/<int:bottle_id>/take", operation_id="takeFromBottle", responses={200: BottleRow})

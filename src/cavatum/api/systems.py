@@ -17,7 +17,7 @@ from ..core.resin.typical import typical_systems
 from ..services import amounts, planning
 from ..store import pieces, systems
 from ..store.pool import NotFound
-from .answers import RouteAnswer
+from .answers import MadeOn, RouteAnswer
 from .context import now, transaction, workshop_id
 from .operations import Blueprint
 
@@ -83,30 +83,31 @@ def add_system(body: System) -> RouteAnswer:
 
 @blueprint.put("/<string:system_id>", operation_id="changeSystem", responses={200: Sheet})
 def change_system(path: SystemPath, body: System) -> RouteAnswer:
-    """A change makes a new version. `version` in the body is the one it was made on; a newer one there is a
-    conflict.
+    """A change makes a new version. `version` in the body is the one it was made on; what was changed since
+    is joined with it, and 409 is said where both changed the same value.
     """
     with transaction() as connection:
         shop = workshop_id(connection)
-        newest = systems.versions(connection, shop, path.system_id)[0]
-        if newest.version != body.version:
-            raise DomainError(
-                argument="sheet",
-                value=f"changed on version {body.version}",
-                allowed=f"the newest is version {newest.version}",
-                way_out="Look at the newest and change it again.",
-                code="newer-version",
-            )
-        stored = systems.add_version(connection, shop, body.model_copy(update={"id": path.system_id}))
+        stored = systems.change(connection, shop, body.model_copy(update={"id": path.system_id}))
     return _sheet(stored).model_dump(mode="json")
 
 
 @blueprint.post("/<string:system_id>/confirm", operation_id="confirmSystem", responses={200: Sheet})
-def confirm_system(path: SystemPath) -> RouteAnswer:
-    """The person has compared every typical value with the own sheet: they become the sheet's."""
+def confirm_system(path: SystemPath, query: MadeOn) -> RouteAnswer:
+    """The person has compared every typical value with the own sheet: they become the sheet's. made_on: the
+    version they compared; with a newer one there is something they have not seen.
+    """
     with transaction() as connection:
         shop = workshop_id(connection)
         newest = systems.versions(connection, shop, path.system_id)[0]
+        if newest.version != query.made_on:
+            raise DomainError(
+                argument="sheet",
+                value=f"compared as version {query.made_on}",
+                allowed=f"the newest is version {newest.version}",
+                way_out="Look at what changed, and confirm it then.",
+                code="newer-version",
+            )
         stored = systems.add_version(connection, shop, confirmed(newest))
     return _sheet(stored).model_dump(mode="json")
 

@@ -204,15 +204,23 @@ def enter(path: WeighingPath, body: EntryBody) -> RouteAnswer:
     """Keep one entry. The last one, mixed, books what was taken from the bottles that were named."""
     with transaction() as connection:
         shop = workshop_id(connection)
-        event = body.event
-        if isinstance(event, FromBottle):
-            task = weighings.read(connection, shop, path.weighing_id).task
-            event = chosen_bottle(connection, shop, event, task.system_id, now().date())
-        one, is_new = weighings.append(connection, shop, path.weighing_id, body.event_id, event, body.after)
-        booked = _book(connection, shop, one) if is_new and isinstance(body.event, EndWeighing) else []
-        if is_new and isinstance(body.event, EndWeighing) and body.event.how == "mixed":
-            _tell_the_run(connection, shop, one)
+        one, booked = enter_one(connection, shop, path.weighing_id, body)
         return _answer(connection, shop, one, booked)
+
+
+def enter_one(
+    connection: Connection, shop: int, weighing_id: int, body: EntryBody
+) -> tuple[Weighing, list[Verdict]]:
+    """The weighing with this entry, and what was booked by it."""
+    event = body.event
+    if isinstance(event, FromBottle):
+        task = weighings.read(connection, shop, weighing_id).task
+        event = chosen_bottle(connection, shop, event, task.system_id, now().date())
+    one, is_new = weighings.append(connection, shop, weighing_id, body.event_id, event, body.after)
+    booked = _book(connection, shop, one) if is_new and isinstance(body.event, EndWeighing) else []
+    if is_new and isinstance(body.event, EndWeighing) and body.event.how == "mixed":
+        _tell_the_run(connection, shop, one)
+    return one, booked
 
 
 def _tell_the_run(connection: Connection, shop: int, one: Weighing) -> None:

@@ -9,18 +9,25 @@ from __future__ import annotations
 
 import re
 import secrets
+import time
 
 from flask import Flask, Response, current_app, g, request
 from flask_wtf.csrf import CSRFProtect
 from psycopg import Connection
 
+from ..core.common import patience
 from ..store import logins as store
 from ..store import pairings, people
-from .context import as_owner, now
+from .context import at_the_door, now
 from .identity import Who
 from .permissions import LOOK, MAY, OPEN, WHY, Role
 from .problems import Problem, answer
+from .texts import refuse_broken_text
 
+# Browsers say which page asks. Answers to another's are unreadable to it, but an export of everything is
+# work.
+MOST_COMPUTING_S = 30.0  # for one answer, of its own thread's time
+ANOTHER_PAGE = "Another site's page asked for this. Open Cavatum itself."
 PHONE, ENTRY = "__Host-cavatum-phone", "__Host-cavatum-in"
 _SOUND_ID = re.compile(r"^[A-Za-z0-9-]{8,64}$")
 
@@ -39,6 +46,7 @@ def guard(app: Flask, operations: dict[tuple[str, str], str], *, is_network: boo
             SESSION_COOKIE_SECURE=True, SESSION_COOKIE_NAME="__Host-cavatum", SESSION_COOKIE_PATH="/"
         )
     csrf = CSRFProtect(app)
+    app.teardown_request(lambda _: patience.over())
 
     @app.before_request
     def gate() -> Response | None:
@@ -49,6 +57,10 @@ def guard(app: Flask, operations: dict[tuple[str, str], str], *, is_network: boo
         g.operation = operations.get((request.url_rule.rule if request.url_rule else "", request.method), "")
         if not request.path.startswith("/api/"):
             return None
+        if request.headers.get("Sec-Fetch-Site") in ("cross-site", "same-site"):
+            return answer(Problem(title="Not allowed", status=403, detail=ANOTHER_PAGE))
+        refuse_broken_text()
+        patience.begin(MOST_COMPUTING_S, time.thread_time)
         bearer = request.headers.get("Authorization", "").removeprefix("Bearer ")
         if g.operation not in OPEN:
             refusal = _may(g.operation, bearer)
@@ -88,7 +100,7 @@ def _may(operation: str, bearer: str) -> Response | None:
 
 
 def _find(bearer: str) -> Who | None:
-    with as_owner() as connection:
+    with at_the_door() as connection:
         g.who = _by_token(connection, bearer) if bearer else by_cookie(connection)
     found: Who | None = g.who
     return found
@@ -101,6 +113,7 @@ def _by_token(connection: Connection, bearer: str) -> Who | None:
             workshop_id=found[1],
             role="maker" if found[2] == "maker" else "viewer",
             how="token",
+            token_id=found[0],
             name=f"script: {found[3]}",
         )
         if found

@@ -20,23 +20,26 @@ from ..core.survey.defect_void import void_shape
 from ..demo import scenario
 from ..store import workshops
 from ..store.pool import NotFound
-from .answers import RouteAnswer
+from .answers import MadeOn, RouteAnswer
 from .context import now, transaction, who, workshop_id
 from .operations import Blueprint
 from .permissions import Role
+from .problems import command
 
 blueprint = Blueprint("workshop")
 
 
 class Session(BaseModel):
     """What a page needs to begin: its CSRF token for every change, the server's moment, the workshop's
-    settings, who is at it and what they may. is_untouched: nobody has changed a setting yet;
-    unsaid: what plans rest on and nobody has said.
+    settings with their revision, who is at it and what they may. is_untouched: nobody has changed a setting
+    yet;
+    unsaid: what plans rest on and nobody has said; command: as a person calls Cavatum at its computer.
     """
 
     csrf_token: str
     now: datetime
     workshop: Workshop
+    revision: int
     dew_point: Working
     is_demo: bool
     is_untouched: bool
@@ -44,6 +47,7 @@ class Session(BaseModel):
     role: Role
     how: Literal["here", "entry", "bench", "token"]
     who: str
+    command: str
 
 
 class Spoken(BaseModel):
@@ -69,11 +73,12 @@ def _unsaid(settings: Workshop) -> list[Literal["room", "hours"]]:
     return found
 
 
-def _session(settings: Workshop, is_demo: bool) -> dict[str, Any]:
+def _session(settings: Workshop, is_demo: bool, revision: int) -> dict[str, Any]:
     return Session(
         csrf_token=generate_csrf(),
         now=now(),
         workshop=settings,
+        revision=revision,
         is_demo=is_demo,
         is_untouched=settings == typical_workshop(),
         unsaid=_unsaid(settings),
@@ -81,6 +86,7 @@ def _session(settings: Workshop, is_demo: bool) -> dict[str, Any]:
         role=who().role,
         how=who().how,
         who=who().name if who().how != "here" else "",
+        command=command(),
     ).model_dump(mode="json")
 
 
@@ -88,16 +94,20 @@ def _session(settings: Workshop, is_demo: bool) -> dict[str, Any]:
 def session() -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
-        return _session(workshops.read(connection, shop), workshops.is_demo(connection, shop))
+        return _session(
+            workshops.read(connection, shop),
+            workshops.is_demo(connection, shop),
+            workshops.revision(connection, shop),
+        )
 
 
 @blueprint.put("/workshop", operation_id="saveWorkshop", responses={200: Session})
-def save_workshop(body: Workshop) -> RouteAnswer:
+def save_workshop(body: Workshop, query: MadeOn) -> RouteAnswer:
+    """Changed on a revision, joined with what was changed since; 409 where both changed the same value."""
     with transaction() as connection:
         shop = workshop_id(connection)
-        demo = workshops.is_demo(connection, shop)
-        workshops.write(connection, shop, body, demo)
-        return _session(body, demo)
+        settings = workshops.save(connection, shop, body, query.made_on)
+        return _session(settings, workshops.is_demo(connection, shop), workshops.revision(connection, shop))
 
 
 @blueprint.post("/quantities", operation_id="understandQuantity", responses={200: Understood})
@@ -169,4 +179,4 @@ def lay_out_demo() -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         scenario.lay_out_anew(connection, shop, now())
-        return _session(workshops.read(connection, shop), True)
+        return _session(workshops.read(connection, shop), True, workshops.revision(connection, shop))

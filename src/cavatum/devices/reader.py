@@ -24,7 +24,8 @@ import psycopg
 import serial
 
 from ..services.runs import follow_pace
-from ..store import devices, runs, workshops
+from ..store import devices, runs
+from ..store.pool import connect_first
 from .lines import parse_tilt
 from .room import read_room
 from .scale_lines import ScaleLine, parse_scale
@@ -51,19 +52,14 @@ def lines_of(url: str) -> Iterator[str]:
 
 def read_level(database_url: str, url: str) -> None:
     name = "stand-in level" if os.environ.get("CAVATUM_STAND_IN_LEVEL_PORT") else "the workshop's level"
-    with psycopg.connect(database_url, autocommit=True) as connection:
-        shop = _shop(connection)
+    connection, shop = connect_first(database_url)
+    with connection:
         for line in lines_of(url):
             tilt = parse_tilt(line)
             if tilt is not None:
                 devices.keep_reading(
                     connection, shop, "level", name, {"pitch_deg": tilt.pitch_deg, "roll_deg": tilt.roll_deg}
                 )
-
-
-def _shop(connection: psycopg.Connection) -> int:
-    with connection.transaction():
-        return workshops.implied_workshop(connection)
 
 
 def _entry(found: ScaleLine, before: dict[str, Any] | None, now_s: float) -> dict[str, Any] | None:
@@ -108,11 +104,11 @@ def read_scale(database_url: str, url: str, clock: Callable[[], float] = time.ti
         "unchanged_since_s": clock(),
     }
     written_s = 0.0
+    connection, shop = connect_first(database_url)
     with (
-        psycopg.connect(database_url, autocommit=True) as connection,
+        connection,
         open_port(url, int(os.environ.get("CAVATUM_SCALE_BAUD", "9600"))) as port,
     ):
-        shop = _shop(connection)
         devices.take_commands(connection, shop, "scale")
         while line := port.readline():
             for command in devices.take_commands(connection, shop, "scale"):
@@ -138,8 +134,8 @@ def read_thermo(database_url: str, url: str, kind: str) -> None:
     stand_in = bool(os.environ.get("CAVATUM_STAND_IN_THERMOMETER_PORT"))
     name = f"stand-in {kind}" if stand_in else f"the workshop's {kind}"
     logged_s = -LOG_EVERY_S
-    with psycopg.connect(database_url, autocommit=True) as connection:
-        shop = _shop(connection)
+    connection, shop = connect_first(database_url)
+    with connection:
         for line in lines_of(url):
             found = parse_thermo(line)
             if found is None:
@@ -170,8 +166,8 @@ def _log(
 
 def read_room_sensor(database_url: str, url: str) -> None:
     name = "stand-in room sensor" if os.environ.get("CAVATUM_BROKER_PORT") else "the room sensor"
-    with psycopg.connect(database_url, autocommit=True) as connection:
-        shop = _shop(connection)
+    connection, shop = connect_first(database_url)
+    connection.close()
     read_room(database_url, url, shop, name)
 
 
@@ -179,7 +175,7 @@ def _again_and_again(what: str, read: Callable[[str, str], None], url: str) -> N
     """For ever: an instrument that was unplugged comes back by itself."""
     while True:
         try:
-            read(os.environ["CAVATUM_DATABASE_URL"], url)
+            read(os.environ["CAVATUM_SHOP_URL"], url)
         except (serial.SerialException, psycopg.OperationalError, OSError) as error:
             print(f"devices: {what} at {url}: {error}", file=sys.stderr)
         time.sleep(PAUSE_S)

@@ -16,6 +16,7 @@ import paho.mqtt.client as mqtt
 import psycopg
 
 from ..store import devices
+from ..store.pool import stay_within
 
 LEAST_C, MOST_C = -30.0, 60.0
 LONGEST = 2000
@@ -65,6 +66,7 @@ def read_room(database_url: str, url: str, shop: int, name: str, over: threading
             urllib.parse.unquote(address.username), urllib.parse.unquote(address.password or "")
         )
     with psycopg.connect(database_url, autocommit=True) as connection:
+        stay_within(connection, shop)
 
         def heard(_client: mqtt.Client, _data: Any, message: mqtt.MQTTMessage) -> None:
             found = parse_room(message.topic, bytes(message.payload))

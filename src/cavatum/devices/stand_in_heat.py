@@ -22,6 +22,7 @@ import psycopg
 from ..core.pour.script_model import PourCurve, Script
 from ..core.pour.state import fold
 from ..store import runs, workshops
+from ..store.pool import connect_first
 
 PERIOD_S = 1.0
 NOISE_K = 0.25
@@ -131,7 +132,8 @@ def newest_pour(connection: psycopg.Connection) -> tuple[PourCurve, datetime] | 
 def follow(warmth: Warmth, database_url: str) -> None:
     while True:
         try:
-            with psycopg.connect(database_url, autocommit=True) as connection:
+            connection, _ = connect_first(database_url)
+            with connection:
                 found = newest_pour(connection)
             warmth.curve, warmth.poured_at = found if found else (None, None)
         except psycopg.Error as error:
@@ -167,7 +169,7 @@ def tell_room(warmth: Warmth, port: int, topic: str = "cavatum/room") -> None:
 
 def main() -> int:
     warmth = Warmth()
-    threading.Thread(target=follow, args=(warmth, os.environ["CAVATUM_DATABASE_URL"]), daemon=True).start()
+    threading.Thread(target=follow, args=(warmth, os.environ["CAVATUM_SHOP_URL"]), daemon=True).start()
     threading.Thread(
         target=tell_room, args=(warmth, int(os.environ["CAVATUM_BROKER_PORT"])), daemon=True
     ).start()

@@ -27,11 +27,14 @@ def main() -> int:
     from cavatum.formats.tasks import TASKS
 
     from ..core.common.errors import DomainError
+    from ..core.common.extras import left_out
 
     try:
         answer = {"found": TASKS[task](payload, options)}
     except DomainError as error:
         answer = {"refused": asdict(error)}
+    except ModuleNotFoundError as error:
+        answer = {"refused": asdict(left_out(error))}
     except MemoryError:
         answer = {
             "refused": asdict(

@@ -1,13 +1,12 @@
-"""Lines of a drawing into closed outlines by layer, with what is open or crosses explained; DXF read. Run
+"""Lines of a drawing into closed outlines by layer, with what is open or crosses explained. Run
 in the child
 process only.
 """
 
 from __future__ import annotations
 
-import io
 import re
-from collections.abc import Iterable, Iterator
+from collections import Counter
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -27,17 +26,10 @@ MOST_LINES = 20_000
 MOST_OUTLINES = 400
 JOIN = 1e-5  # of the drawing's size: ends nearer than this meet
 FINE = 2e-5  # of the drawing's size: how far a simplified line may leave the drawn one
+SAME = 1e-4  # of the drawing's size: outlines nearer than this all along are one drawn twice
 GAP_M = 5e-5  # own judgement: ends of one outline nearer than this were meant to meet; no saw cuts finer
 GAP_SHARE = 2e-4  # of the drawing's size, where its unit is not known
 GAP_MOST = 1e-3  # of the drawing's size, whatever its unit: a small outline keeps its openings
-DXF_WORDS = {
-    "TEXT": "words",
-    "MTEXT": "words",
-    "DIMENSION": "a dimension",
-    "HATCH": "a hatch",
-    "POINT": "a point",
-    "INSERT": "blocks more than six deep",
-}
 
 
 @dataclass(kw_only=True)
@@ -75,54 +67,6 @@ class Drawing:
             )
         if len(points) > 1:
             lines.append(points)
-
-
-def read_dxf(data: bytes) -> Drawing:
-    """Lines, arcs, circles, ellipses, splines and polylines of the model space, blocks taken apart, by
-    layer.
-    """
-    import ezdxf
-    from ezdxf import path, recover
-
-    document, _ = recover.read(io.BytesIO(data))
-    drawing = Drawing()
-    declared = {1: ("in", 25.4), 2: ("ft", 304.8), 4: ("mm", 1.0), 5: ("cm", 10.0), 6: ("m", 1000.0)}.get(
-        document.header.get("$INSUNITS", 0)
-    )
-    if declared:
-        drawing.unit, drawing.unit_mm = declared
-    size = _dxf_size(document)
-    for entity in _taken_apart(document.modelspace(), 0):
-        try:
-            made = path.make_path(entity)
-        except (TypeError, ezdxf.DXFError):
-            kind = entity.dxftype()
-            drawing.leave_out(DXF_WORDS.get(kind, kind.lower()))
-            continue
-        for one in made.sub_paths():
-            drawing.add(
-                entity.dxf.layer,
-                np.array([[point.x, point.y] for point in one.flattening(size * FINE, segments=8)]),
-            )
-    return drawing
-
-
-def _dxf_size(document: Any) -> float:
-    from ezdxf import bbox
-
-    box = bbox.extents(list(document.modelspace())[:5000], fast=True)
-    return max(float(box.size.x), float(box.size.y), 1e-6) if box.has_data else 1.0
-
-
-def _taken_apart(entities: Iterable[Any], depth: int) -> Iterator[Any]:
-    for entity in entities:
-        if entity.dxftype() == "INSERT":
-            if depth < 6:
-                yield from _taken_apart(entity.virtual_entities(), depth + 1)
-            else:
-                yield entity  # no path is made of it: it is left out by name
-        else:
-            yield entity
 
 
 def _metres_a_unit(drawing: Drawing, unit: str | None) -> float | None:
@@ -314,10 +258,33 @@ def _parent_of(
         if shared.area > smallest:
             spot = shared.representative_point()
             problems.append(
-                f"Two outlines cross near {plainly(spot.x, 4)} {plainly(spot.y, 4)} ({layer}). Unite them or "
+                f"Two outlines cross near {plainly(round(spot.x, 6), 4)} "
+                f"{plainly(round(spot.y, 6), 4)} ({layer}). Unite them or "
                 "take one out."
             )
     return parent, problems
+
+
+def _once(rings: list[tuple[str, Polygon]], size: float) -> tuple[list[tuple[str, Polygon]], list[str]]:
+    """An outline that is drawn over another one of its layer is the same outline, and no hole in it."""
+    kept: list[tuple[str, Polygon]] = []
+    twice: Counter[str] = Counter()
+    for layer, polygon in rings:
+        if any(layer == on and _is_same(polygon, other, size * SAME) for on, other in kept):
+            twice[layer] += 1
+        else:
+            kept.append((layer, polygon))
+    said = [
+        f"{'An outline' if count == 1 else f'{count} outlines'} on {layer} "
+        f"{'is' if count == 1 else 'are'} drawn twice and counted once."
+        for layer, count in twice.items()
+    ]
+    return kept, said
+
+
+def _is_same(one: Polygon, other: Polygon, near: float) -> bool:
+    apart = np.abs(np.subtract(one.bounds, other.bounds)).max()
+    return bool(apart <= near and shapely.hausdorff_distance(one.exterior, other.exterior) <= near)
 
 
 def _nested(
@@ -326,11 +293,11 @@ def _nested(
     """Within a layer, rings inside of rings are holes, rings inside of holes are outlines again. Crossing
     rings are told.
     """
-    ordered = sorted(rings, key=lambda one: -one[1].area)[:MOST_OUTLINES]
+    ordered, problems = _once(sorted(rings, key=lambda one: -one[1].area)[:MOST_OUTLINES], size)
     tree = shapely.STRtree([polygon for _, polygon in ordered])
     found = [_parent_of(index, ordered, tree, (size * 1e-5) ** 2) for index in range(len(ordered))]
     parents = [parent for parent, _ in found]
-    problems = [problem for _, some in found for problem in some]
+    problems += [problem for _, some in found for problem in some]
     levels: list[int] = []
     for parent in parents:
         levels.append(0 if parent is None else levels[parent] + 1)

@@ -13,6 +13,7 @@ from .drawings_in import Drawing
 from .svg_flat import flattened
 
 CURVE_POINTS = 64
+MOST_SEGMENTS = 20_000
 MM_PX = 25.4 / 96  # CSS: 96 px to the inch; a drawing with a size in mm or in comes out in mm
 
 
@@ -68,7 +69,16 @@ def _add_shape(drawing: Drawing, element: Any, layer: str, scale: float) -> None
     import svgelements as svg
 
     # abs: what turns and scales it is worked into its points
-    lines = [_svg_points(svg.Path(sub)) for sub in abs(svg.Path(element)).as_subpaths()]
+    path = svg.Path(element)
+    if len(path) > MOST_SEGMENTS:
+        raise DomainError(
+            argument="svg file",
+            value=f"a path of over {MOST_SEGMENTS} parts",
+            allowed=f"at most {MOST_SEGMENTS} are read in one",
+            way_out="Simplify it, or export only the outline.",
+            code="too-heavy",
+        )
+    lines = [_svg_points(svg.Path(sub)) for sub in abs(path).as_subpaths()]
     for points in lines:
         drawing.add(layer, points * np.array([scale, -scale]))
     if all(len(points) < 2 for points in lines):

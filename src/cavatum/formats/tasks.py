@@ -22,7 +22,8 @@ PREVIEW_TRIANGLES = 24_000
 
 
 def outlines(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
-    from .drawings_in import outlines_of, read_dxf
+    from .drawings_in import outlines_of
+    from .dxf_in import read_dxf
     from .svg_in import read_svg
 
     drawing = read_svg(data) if options["kind"] == "svg" else read_dxf(data)

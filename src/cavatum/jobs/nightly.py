@@ -12,16 +12,25 @@ from collections.abc import Sequence
 from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
 
+import psycopg
+
 from ..machine.packages import find_postgres_bin
 from ..store.backup import BackupError, make
 
 DAYS, WEEKS = 7, 4
+BEFORE, BEFORE_KEPT = "before-a-new-version-", 3
 NAME = re.compile(r"^cavatum-(\d{4})-(\d{2})-(\d{2})T\d{6}\.backup$")
 
 
-def postgres_programs() -> Path:
-    """Raises BackupError where they are not installed."""
-    folder = find_postgres_bin()
+def postgres_programs(url: str | None = None) -> Path:
+    """Those of the server's own version where they are installed, else the newest: what a newer pg_restore
+    writes an older server may not understand. Raises BackupError where there are none.
+    """
+    folder = None
+    if url is not None:
+        with psycopg.connect(url) as connection:
+            folder = find_postgres_bin(connection.info.server_version // 10_000)
+    folder = folder or find_postgres_bin()
     if folder is None:
         raise BackupError("PostgreSQL's programs are not installed; run: apt-get install -y postgresql")
     return folder
@@ -57,6 +66,16 @@ def due(names: Sequence[str], now: datetime) -> bool:
     return not any(
         name_of(now - timedelta(hours=20)) <= name <= name_of(now) for name in names if day_of(name)
     )
+
+
+def before_changes(url: str, folder: Path, now: datetime) -> None:
+    """A backup before a new version changes the database, tried like every other; the last three stay.
+    Raises BackupError.
+    """
+    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+    make(url, folder / f"{BEFORE}{name_of(now)}", postgres_programs(url))
+    for old in sorted(folder.glob(f"{BEFORE}*.backup"))[:-BEFORE_KEPT]:
+        old.unlink(missing_ok=True)
 
 
 def tonight(url: str, folder: Path, programs: Path, now: datetime) -> Path | None:

@@ -14,9 +14,13 @@ SAYS_AGAIN_AFTER_S = 20.0
 
 
 def open_sync(url: str) -> procrastinate.App:
-    """For the web process: asks only. The caller closes it, or keeps it for the process's life."""
+    """For the web process: asks only. The caller closes it, or keeps it for the process's life. It waits for
+    no standby: a word that is lost is said again.
+    """
     app = procrastinate.App(
-        connector=procrastinate.SyncPsycopgConnector(conninfo=url, min_size=0, max_size=2)
+        connector=procrastinate.SyncPsycopgConnector(
+            conninfo=url, min_size=0, max_size=2, kwargs={"options": "-c synchronous_commit=local"}
+        )
     )
     app.open()
     return app

@@ -13,6 +13,7 @@ from typing import Any
 import psycopg
 
 from ..core.common.errors import DomainError
+from ..core.common.extras import left_out
 from ..store import jobs
 from ..store.jobs import LongWork
 from ..store.pool import stay_within
@@ -24,16 +25,20 @@ Tell = Callable[[float], bool]
 OLDER = "Asked for by an older version; the plan says it itself now."
 
 
-def work(url: str, job_id: int) -> str:
+def work(url: str, job_id: int, shop_url: str) -> str:
     """Does one job, in this thread, with a connection of its own. Returns the state it came to, or 'nothing'
     where there was nothing to do.
+
+    url       of the database's owner: takes the job, of whichever workshop
+    shop_url  of the role that sees the job's workshop and no other: does the work
     """
-    with psycopg.connect(url, autocommit=True) as connection:
-        job = jobs.take(connection, job_id)
-        if job is None:
-            return "nothing"
+    with psycopg.connect(url, autocommit=True) as owner:
+        job = jobs.take(owner, job_id)
+    if job is None:
+        return "nothing"
+    with psycopg.connect(shop_url, autocommit=True) as connection:
         stay_within(connection, job.workshop_id)
-        with _heard_of(url, job):
+        with _heard_of(shop_url, job):
             return _carry_out(connection, job)
 
 
@@ -79,6 +84,9 @@ def _carry_out(connection: psycopg.Connection, job: LongWork) -> str:
         result: dict[str, Any] | None = KINDS[job.kind](connection, job, tell)
     except DomainError as error:
         jobs.finish(connection, job, "failed", None, str(error))
+        return "failed"
+    except ModuleNotFoundError as error:
+        jobs.finish(connection, job, "failed", None, str(left_out(error)))
         return "failed"
     except psycopg.OperationalError:
         raise  # the database went away: the job is taken up again

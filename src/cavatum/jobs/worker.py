@@ -1,4 +1,5 @@
-"""The worker process. On any host that reaches the database: CAVATUM_DATABASE_URL=postgresql://... python -m
+"""The worker process. On any host that reaches the database: CAVATUM_DATABASE_URL=... CAVATUM_SHOP_URL=...
+python -m
 cavatum.jobs
 
 Every few seconds it makes its rounds: jobs that wait or run without a word (their worker was killed, or the
@@ -22,6 +23,7 @@ from procrastinate.jobs import Job, Status
 
 from ..store import jobs
 from ..store.backup import BackupError
+from ..store.migrate import refuse_a_newer_one
 from .nightly import postgres_programs, tonight
 from .queue import SAYS_AGAIN_AFTER_S, TASK
 from .work import work
@@ -38,12 +40,12 @@ LONG_AGO = datetime(
 NICE = 10
 
 
-def build(url: str) -> procrastinate.App:
+def build(url: str, shop_url: str) -> procrastinate.App:
     app = procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=url, min_size=1, max_size=4))
 
     @app.task(name=TASK)
     def carry_out(job_id: int) -> str:
-        return work(url, job_id)
+        return work(url, job_id, shop_url)
 
     return app
 
@@ -94,14 +96,14 @@ async def nights(url: str, folder: Path, every_s: float = BACKUP_LOOK_S) -> None
 def _tonight(url: str, folder: Path) -> Path | None:
     with psycopg.connect(url, autocommit=True) as guard:
         return (
-            tonight(url, folder, postgres_programs(), datetime.now(UTC))
+            tonight(url, folder, postgres_programs(url), datetime.now(UTC))
             if jobs.is_mine_alone(guard, BACKUP_LOCK)
             else None
         )
 
 
-async def run(url: str) -> None:
-    app = build(url)
+async def run(url: str, shop_url: str) -> None:
+    app = build(url, shop_url)
     async with app.open_async():
         watching = asyncio.create_task(rounds(app, url))
         folder = os.environ.get("CAVATUM_BACKUPS")
@@ -125,5 +127,8 @@ async def run(url: str) -> None:
 def main() -> int:
     os.nice(NICE)
     logging.basicConfig(level=logging.WARNING, stream=sys.stderr, format="worker: %(message)s")
-    asyncio.run(run(os.environ["CAVATUM_DATABASE_URL"]))
+    url = os.environ["CAVATUM_DATABASE_URL"]
+    with psycopg.connect(url) as connection:
+        refuse_a_newer_one(connection)
+    asyncio.run(run(url, os.environ["CAVATUM_SHOP_URL"]))
     return 0

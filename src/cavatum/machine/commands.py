@@ -3,31 +3,40 @@
 from __future__ import annotations
 
 import argparse
-import contextlib
-import json
 import os
-import secrets
-import signal
-import subprocess
 import sys
-import time
-from collections.abc import Callable
+import traceback
+from datetime import UTC, datetime
+from pathlib import Path
 
-from . import cluster, network, packages, paths, ports, server
+from . import cluster, packages, paths, server
 from .checking import SPEED_SUBJECTS, mutants, reference, speed, test
-from .setting_up import in_venv, set_up
-from .tell import SetupError, say
+from .database.taking_up import take_up_database, take_up_folder, upgrade
+from .doctor import doctor
+from .serving import bring_up_to_date, serve
+from .setting_up import in_venv
+from .tell import NAME, SetupError, say
 from .turns import one_at_a_time
+from .whole import write_whole
 
-LOOK_S, SOON_S, MOST_SOON, NAMES_S = 3.0, 20.0, 5, 3600.0
+SYSTEM_PROGRAMS = ("/usr/local/sbin", "/usr/sbin", "/sbin", "/usr/bin", "/bin")
+OF_A_CHECKOUT = ("test", "speed", "mutants", "reference")
+
+
+def entry() -> int:
+    """The command of an installed wheel."""
+    return main(sys.argv[1:])
 
 
 def main(arguments: list[str]) -> int:
-    parser = _parser()
-    # `test` passes everything on to pytest, options included.
-    for_pytest = argparse.Namespace(command="test", rest=arguments[1:], do=test)
-    options = for_pytest if arguments[:1] == ["test"] else parser.parse_args(arguments)
     try:
+        _prepare()
+        arguments = _choose_home(arguments)
+        # `test` passes everything on to pytest, options included.
+        for_pytest = argparse.Namespace(command="test", rest=arguments[1:], do=test)
+        options = for_pytest if arguments[:1] == ["test"] else _parser().parse_args(arguments)
+        if paths.IS_INSTALLED and options.command in OF_A_CHECKOUT:
+            raise SetupError(f"{options.command} belongs to a checkout of the sources.", "Clone them first.")
         return int(options.do(options))
     except SetupError as error:
         say(f"cannot go on. {error.problem}")
@@ -37,25 +46,69 @@ def main(arguments: list[str]) -> int:
     except KeyboardInterrupt:
         say("stopped.")
         return 130
+    except OSError as error:
+        where = f" ({error.filename})" if error.filename else ""
+        say(f"cannot go on. {error.strerror or error}{where}")
+        say(f"what to do: look at that file or disk, or run {NAME} doctor.")
+        return _keep_trouble()
+    except Exception as error:
+        say(f"cannot go on. Something went wrong inside: {type(error).__name__}: {error}")
+        return _keep_trouble()
+
+
+def _prepare() -> None:
+    """Root's PATH need not have the folders of system programs; words of other programs come in one
+    language and in UTF-8, whatever this computer speaks.
+    """
+    known = os.environ.get("PATH", "").split(os.pathsep)
+    os.environ["PATH"] = os.pathsep.join([*known, *(one for one in SYSTEM_PROGRAMS if one not in known)])
+    os.environ |= {"LC_ALL": "C.UTF-8", "LANG": "C.UTF-8", "PYTHONUTF8": "1"}
+    os.umask(0o022)
+
+
+def _choose_home(arguments: list[str]) -> list[str]:
+    """--home DIR, before or behind the command."""
+    for number, one in enumerate(arguments):
+        if one == "--home" and number + 1 < len(arguments):
+            paths.use(Path(arguments[number + 1]))
+            return arguments[:number] + arguments[number + 2 :]
+        if one.startswith("--home="):
+            paths.use(Path(one.partition("=")[2]))
+            return arguments[:number] + arguments[number + 1 :]
+    return arguments
+
+
+def _keep_trouble() -> int:
+    """No traceback reaches a person: it is kept for whoever mends it."""
+    text = f"{datetime.now(UTC).isoformat()}\n{traceback.format_exc()}"
+    file = paths.HOME / "trouble.log"
+    try:
+        write_whole(file, text)
+        say(f"what happened is in {file}; send it along when you report it.")
+    except OSError:
+        say("and it could not be written down: the disk is full or cannot be written.")
+    return 1
 
 
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
-        prog="./cavatum", description="Plan castings and coatings with two-part resins."
+        prog=NAME,
+        description="Plan castings and coatings with two-part resins.",
+        epilog="--home DIR: another folder for the database and all that is made",
     )
     names = "demo|start|stop|backup|restore|export|import|workshop|way-in|test|speed|mutants|reference|"
-    names += "plan|doctor"
+    names += "plan|take-up|upgrade-database|doctor"
     commands = parser.add_subparsers(dest="command", required=True, metavar=names)
     for name, do, text in (
         ("demo", demo, "set up everything, fill in the demo workshop, serve"),
         ("start", start, "the same without demo data"),
     ):
         command = commands.add_parser(name, help=text)
-        command.add_argument("--port", type=int, default=paths.DEFAULT_PORT)
+        command.add_argument("--port", type=_port, default=paths.DEFAULT_PORT)
         command.add_argument(
             "--network", action="store_true", help="let paired phones in over HTTPS on the workshop's network"
         )
-        command.add_argument("--network-port", type=int, default=paths.DEFAULT_PORT + 3)
+        command.add_argument("--network-port", type=_port, default=paths.DEFAULT_PORT + 3)
         command.add_argument(
             "--behind-proxy",
             action="store_true",
@@ -76,10 +129,14 @@ def _parser() -> argparse.ArgumentParser:
         ("import", "file", keep, "take such a file into an empty server"),
         ("workshop", "name", keep, "open another workshop on this server, print a link for its owner"),
         ("way-in", "address", keep, "print a link for whoever has forgotten the password of that account"),
+        ("take-up", "what", take_up, "a database's folder without its note, or a database by its name"),
     ):
         command = commands.add_parser(name, help=text)
         command.add_argument(argument)
         command.set_defaults(do=do)
+    commands.add_parser(
+        "upgrade-database", help="take the database over to the newest PostgreSQL installed"
+    ).set_defaults(do=upgrade_database)
     commands.add_parser(
         "test", help="run all tests, or ./cavatum test [--quick] PATH... [pytest options]"
     ).set_defaults(do=test)
@@ -100,158 +157,18 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
+def _port(text: str) -> int:
+    if not text.isdigit() or not 1 <= int(text) <= 65535:
+        raise argparse.ArgumentTypeError(f"{text} is no port: a number from 1 to 65535 is")
+    return int(text)
+
+
 def demo(options: argparse.Namespace) -> int:
-    return _serve(options, with_demo=True)
+    return serve(options, with_demo=True)
 
 
 def start(options: argparse.Namespace) -> int:
-    return _serve(options, with_demo=False)
-
-
-def _bring_up_to_date(database: cluster.Cluster, with_demo: bool) -> None:
-    for what in ["migrate", *(["demo-data"] if with_demo else [])]:
-        if in_venv(["-m", "cavatum.cli", what], CAVATUM_DATABASE_URL=database.url()):
-            raise SetupError("The database could not be brought up to date.", "Read the lines above.")
-
-
-def _say_ready(took_s: float, port: int, network: str) -> None:
-    here = f"http://{server.HOST}:{port}"
-    say(f"ready in {took_s:.1f} s: {here}   (Ctrl-C ends it)")
-    if network:
-        say(f"on the network: {network} (let people in at {here}/people)")
-
-
-def _serve(options: argparse.Namespace, *, with_demo: bool) -> int:
-    port = options.port
-    begun = time.monotonic()
-    running = server.read_running()
-    if running:
-        say(f"Already running: http://{server.HOST}:{running['port']} (./cavatum stop ends it)")
-        return 0
-    server.require_free_port(port)
-    with one_at_a_time():
-        set_up(testing=False, broker=with_demo)
-        database, started_database = cluster.ensure_running()
-        mark = secrets.token_hex(16)
-        server.note_running(port, mark)
-    process = None
-    signal.signal(signal.SIGTERM, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt()))
-    try:
-        _bring_up_to_date(database, with_demo)
-        if options.network:
-            server.require_free_port(options.network_port, server.HOST if options.behind_proxy else "0.0.0.0")  # noqa: S104, asked for
-        open_to = _open_network(options) if options.network else {}
-        stand_ins = {name: ports.free_port() for name in (*server.STAND_INS, "broker")} if with_demo else None
-        process = server.launch(database.url(), port, stand_ins, open_to, mark)
-        server.note_running(port, mark, process.pid, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
-        server.wait_until_it_answers(process, port)
-        _say_ready(time.monotonic() - begun, port, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
-
-        def again(found: cluster.Cluster) -> subprocess.Popen[bytes]:
-            nonlocal open_to, database
-            database = found
-            server.end_left_behind(mark)
-            open_to = _open_network(options) if options.network else {}
-            anew = server.launch(database.url(), port, stand_ins, open_to, mark)
-            server.note_running(port, mark, anew.pid, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
-            return anew
-
-        process = _keep_up(
-            process, database, again, lambda: options.network and _open_network(options) != open_to
-        )
-    except KeyboardInterrupt:
-        say("stopping ...")
-    finally:
-        signal.signal(signal.SIGTERM, signal.SIG_IGN)
-        signal.signal(signal.SIGINT, signal.SIG_IGN)
-        if process is not None:
-            server.end(process)
-            server.end_left_behind(mark)
-        paths.RUN_FILE.unlink(missing_ok=True)
-        if started_database:
-            cluster.stop(database)
-        say("stopped what this command had started.")
-    return 0
-
-
-def _keep_up(
-    process: subprocess.Popen[bytes],
-    database: cluster.Cluster,
-    again: Callable[[cluster.Cluster], subprocess.Popen[bytes]],
-    is_another: Callable[[], bool],
-) -> subprocess.Popen[bytes]:
-    """Stays until it is stopped. A killed database is started again, and so is the whole server; each process
-    minds itself (deploy/again).
-
-    again       starts the server for this database: also when that had to move to another port
-    is_another  looked at every hour: this computer has other names or addresses by now, or its certificate
-                was renewed; the server is then started anew
-
-    Raises SetupError for a server that ends again and again within seconds: it would only do so for ever.
-    """
-    begun = looked = time.monotonic()
-    soon = 0
-    while True:
-        with contextlib.suppress(subprocess.TimeoutExpired):
-            process.wait(LOOK_S)
-        if not cluster.answers(database):
-            say("the database has ended by itself; starting it again.")
-            try:
-                found, _ = cluster.ensure_running()
-            except SetupError as error:  # a full disk, say: it is tried again until there is room
-                say(f"not yet: {error.problem.splitlines()[0]}")
-                continue
-            has_moved, database = found.port != database.port, found
-        else:
-            has_moved = False
-        ended = process.poll() is not None
-        soon = 0 if not ended and time.monotonic() - begun > SOON_S else soon + ended
-        if soon > MOST_SOON:
-            raise SetupError("The server ended by itself.", f"Read the end of {paths.HOME / 'server.log'}.")
-        if not ended and time.monotonic() - looked > NAMES_S:
-            looked, ended = time.monotonic(), is_another()
-        if ended or has_moved:
-            say("the server is started again.")
-            server.end(process)
-            process, begun = again(database), time.monotonic()
-
-
-def _open_network(options: argparse.Namespace) -> dict[str, str]:
-    """Certificates for the names this computer has, and what the network's process is told. Behind a proxy
-    there is none: that one carries HTTPS.
-    """
-    if options.behind_proxy:
-        if not options.host:
-            raise SetupError(
-                "Behind a proxy Cavatum has to know its name.", "Add --host NAME, as the proxy's server_name."
-            )
-        return {
-            "CAVATUM_NETWORK_HOSTS": ",".join(options.host),
-            "CAVATUM_NETWORK_PORT": str(options.network_port),
-            "CAVATUM_BEHIND_PROXY": "1",
-            "CAVATUM_NETWORK_ADDRESS": f"https://{options.host[0]}",
-        }
-    names = network.own_names(options.host)
-    process = subprocess.run(
-        [str(paths.venv_python()), "-m", "cavatum.cli", "certificates", str(paths.HOME / "tls"), *names],
-        capture_output=True,
-        text=True,
-        env={**os.environ, "PYTHONPATH": str(paths.CHECKOUT / "src")},
-    )
-    if process.returncode:
-        raise SetupError("The certificate could not be made.", process.stderr.strip()[-400:])
-    made = json.loads(process.stdout)
-    address = f"https://{network.best_name(names, options.host)}:{options.network_port}"
-    return {
-        "CAVATUM_NETWORK_HOSTS": ",".join(f"[{one}]" if ":" in one else one for one in names),
-        "CAVATUM_NETWORK_PORT": str(options.network_port),
-        "CAVATUM_NETWORK_ADDRESS": address,
-        "CAVATUM_NETWORK_AUTHORITY": made["authority"],
-        "CAVATUM_NETWORK_FINGERPRINT": made["fingerprint"],
-        "CAVATUM_NETWORK_CERTIFICATE": made["server"],
-        "CAVATUM_NETWORK_KEY": made["key"],
-        "CAVATUM_NETWORK_UNTIL": made["until"],
-    }
+    return serve(options, with_demo=False)
 
 
 def stop(options: argparse.Namespace) -> int:
@@ -286,26 +203,47 @@ def _keep(what: str, given: str) -> int:
         raise SetupError("Nothing is set up here yet.", "Run ./cavatum start once, then stop it.")
     database, started_database = cluster.ensure_running()
     try:
-        done = (
-            in_venv(["-m", "cavatum.cli", "migrate"], CAVATUM_DATABASE_URL=database.url())
-            if what != "backup"
-            else 0
-        )
+        if what not in ("backup", "restore"):  # a backup is of what is there; a restore replaces it
+            bring_up_to_date(database, with_demo=False)
         value = given if what in ("workshop", "way-in") else os.path.abspath(given)
         running = server.read_running() or {}
-        done = done or in_venv(
+        done = in_venv(
             ["-m", "cavatum.cli", what, value],
             CAVATUM_DATABASE_URL=database.url(),
             CAVATUM_NETWORK_ADDRESS=running.get("address", ""),
         )
-        return done or (
-            in_venv(["-m", "cavatum.cli", "migrate"], CAVATUM_DATABASE_URL=database.url())
-            if what == "restore"
-            else 0
-        )
+        if not done and what == "restore":  # the file itself is the backup from before its changes
+            done = in_venv(["-m", "cavatum.cli", "migrate"], CAVATUM_DATABASE_URL=database.url())
+        return done
     finally:
         if started_database:
             cluster.stop(database)
+
+
+def take_up(options: argparse.Namespace) -> int:
+    """A database's folder without its note, or the name of a database a cut-short restore left."""
+    if server.read_running():
+        raise SetupError("Cavatum is running.", "Run ./cavatum stop first.")
+    given = Path(options.what)
+    if given.is_dir():
+        take_up_folder(given)
+    elif options.what.isidentifier():
+        take_up_database(options.what)
+    else:
+        raise SetupError(f"{options.what} is neither a folder nor the name of a database.", "Look again.")
+    return 0
+
+
+def upgrade_database(options: argparse.Namespace) -> int:
+    """To the newest PostgreSQL that is installed: a backup by the old one, restored and compared in the new;
+    the old folder stays.
+    """
+    if server.read_running():
+        raise SetupError("Cavatum is running.", "Run ./cavatum stop first.")
+    if not paths.venv_python().exists():
+        raise SetupError("Nothing is set up here yet.", "Run ./cavatum start once, then stop it.")
+    upgrade(in_venv)
+    return 0
 
 
 def plan(options: argparse.Namespace) -> int:
@@ -315,14 +253,3 @@ def plan(options: argparse.Namespace) -> int:
             packages.install_python_packages(testing=False)
     now = ["--now", options.now] if options.now else []
     return in_venv(["-m", "cavatum.cli", "plan", options.file, *now])
-
-
-def doctor(options: argparse.Namespace) -> int:
-    say(f"Python: {sys.version.split()[0]}")
-    packages.describe()
-    cluster.describe()
-    running = server.read_running()
-    say(f"Server: running on http://{server.HOST}:{running['port']}" if running else "Server: not running")
-    if os.geteuid() == 0:
-        say("You are root: the database runs as the user postgres.")
-    return 0

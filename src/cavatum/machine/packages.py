@@ -10,19 +10,37 @@ import subprocess
 import sys
 from pathlib import Path
 
-from . import paths
+from . import app_user, paths
 from .tell import SetupError, digest, is_stamped, put_stamp, run, say, step
 
 NODE_LEAST = (20, 19)
+NEW_BYTES, RUNNING_BYTES = 3_500_000_000, 200_000_000  # of packages and pages; of a day's work
 
 
-def find_postgres_bin() -> Path | None:
-    """The folder with initdb and pg_ctl: Debian keeps it off the PATH."""
-    for folder in sorted(Path("/usr/lib/postgresql").glob("*/bin"), reverse=True):
-        if (folder / "initdb").exists():
-            return folder
-    found = shutil.which("initdb")
-    return Path(found).resolve().parent if found else None
+def _postgres_folders() -> dict[int, Path]:
+    """By major version. Debian keeps them off the PATH; elsewhere the one on the PATH is asked."""
+    found = {
+        int(folder.parent.name): folder
+        for folder in Path("/usr/lib/postgresql").glob("*/bin")
+        if folder.parent.name.isdigit() and (folder / "initdb").exists()
+    }
+    other = shutil.which("initdb")
+    if not found and other:
+        said = subprocess.run([other, "--version"], capture_output=True, text=True).stdout
+        version = next((word for word in said.split() if word[0].isdigit()), "0")
+        found[int(version.partition(".")[0])] = Path(other).resolve().parent
+    return found
+
+
+def postgres_versions() -> list[int]:
+    """The major versions of PostgreSQL's server that are installed, oldest first."""
+    return sorted(_postgres_folders())
+
+
+def find_postgres_bin(version: int | None = None) -> Path | None:
+    """The folder with initdb and pg_ctl of this major version, of the newest where none is named."""
+    found = _postgres_folders()
+    return found.get(version if version is not None else max(found, default=0))
 
 
 def find_chromium() -> str | None:
@@ -40,36 +58,6 @@ def can_make_venv() -> bool:
 def find_broker() -> str | None:
     """Debian keeps it in sbin, which is not on everybody's PATH."""
     return shutil.which("mosquitto") or shutil.which("mosquitto", path="/usr/sbin:/usr/local/sbin")
-
-
-def unpacked_nginx() -> str | None:
-    """Debian's nginx for the tests, unpacked into our own folder: installed it would start a server on port
-    80 of this computer.
-    """
-    return (
-        shutil.which("nginx")
-        or shutil.which("nginx", path="/usr/sbin")
-        or shutil.which("nginx", path=str(paths.HOME / "nginx" / "usr" / "sbin"))
-    )
-
-
-def unpack_nginx() -> None:
-    if unpacked_nginx() or shutil.which("apt-get") is None:
-        return
-    folder = paths.HOME / "nginx"
-    folder.mkdir(parents=True, exist_ok=True)
-    with step("nginx for the tests"):
-        if subprocess.run(["apt-get", "download", "nginx"], cwd=folder, capture_output=True).returncode:
-            run(["apt-get", "update"], way_out="Install nginx by hand: apt-get install nginx")
-            run(
-                ["apt-get", "download", "nginx"],
-                cwd=folder,
-                way_out="Install it by hand: apt-get install nginx",
-            )
-        for package in folder.glob("nginx_*.deb"):
-            run(
-                ["dpkg", "-x", str(package), str(folder)], way_out="Install it by hand: apt-get install nginx"
-            )
 
 
 def missing_debian_packages(*, browser: bool, broker: bool = False) -> list[str]:
@@ -112,21 +100,40 @@ def install_debian_packages(*, browser: bool, broker: bool = False) -> None:
         run([*prefix, "apt-get", "install", "-y", "-qq", *missing], way_out=way_out, env=environment)
 
 
+def look_for_room() -> None:
+    """Told before anything is downloaded. Raises SetupError."""
+    paths.HOME.mkdir(parents=True, exist_ok=True)
+    is_new = not paths.IS_INSTALLED and not paths.venv_python().exists()
+    needed, free = NEW_BYTES if is_new else RUNNING_BYTES, shutil.disk_usage(paths.HOME).free
+    if free < needed:
+        raise SetupError(
+            f"The disk of {paths.HOME} has {free / 1e9:.1f} GB left; {needed / 1e9:.1f} GB are needed"
+            + (" for the set-up." if is_new else " to work with."),
+            "Make room, or take a folder on another disk: --home DIR.",
+        )
+
+
+def make_venv() -> None:
+    """The empty virtual environment, where there is none that answers."""
+    if paths.venv_python().exists() and _venv_answers():
+        return
+    shutil.rmtree(paths.VENV, ignore_errors=True)
+    run([sys.executable, "-m", "venv", str(paths.VENV)], way_out="Install python3-venv.")
+
+
 def install_python_packages(*, testing: bool) -> None:
     """Make the virtual environment and install the lock file, hashes checked. The test lock contains the
     other.
     """
     lock = paths.CHECKOUT / "requirements" / ("test.txt" if testing else "app.txt")
     name = f"python-{'test' if testing else 'app'}"
-    fingerprint = digest([lock], sys.version, str(paths.VENV))
+    fingerprint = digest([lock], sys.version, str(paths.VENV.resolve()))
     if paths.venv_python().exists() and (
         is_stamped(name, fingerprint) or (not testing and _test_lock_is_in())
     ):
         return
+    make_venv()
     with step("Python packages"):
-        if not _venv_answers():
-            shutil.rmtree(paths.VENV, ignore_errors=True)
-            run([sys.executable, "-m", "venv", str(paths.VENV)], way_out="Install python3-venv.")
         _install(lock)
         put_stamp(name, fingerprint)
 
@@ -134,7 +141,7 @@ def install_python_packages(*, testing: bool) -> None:
 def install_mutation_tools() -> None:
     """What `./cavatum mutants` needs on top of the tests' own packages."""
     lock = paths.CHECKOUT / "requirements" / "mutants.txt"
-    fingerprint = digest([lock], sys.version, str(paths.VENV))
+    fingerprint = digest([lock], sys.version, str(paths.VENV.resolve()))
     if not is_stamped("python-mutants", fingerprint):
         with step("Tools for mutation testing"):
             _install(lock)
@@ -151,41 +158,57 @@ def _install(lock: Path) -> None:
 
 
 def compile_modules() -> None:
-    """All modules to bytecode, also where Python is told to leave none behind: a start reads 350 files."""
+    """All modules to bytecode, also where Python is told to leave none behind: a start reads 350 files. Not
+    where the program cannot be written.
+    """
+    if not os.access(paths.PACKAGE, os.W_OK):
+        return
     run(
-        [str(paths.venv_python()), "-m", "compileall", "-q", str(paths.CHECKOUT / "src" / "cavatum")],
+        [str(paths.venv_python()), "-m", "compileall", "-q", str(paths.PACKAGE)],
         way_out="Read the lines above.",
     )
 
 
-def compile_kernel() -> None:
-    """The heat kernel into its cache beside the code (numba); anew when it or the packages changed. numba
+def compile_kernel(*, for_server: bool) -> None:
+    """The heat kernel into its cache beside the code (numba), of a server that root starts into its user's
+    own: root reads back nothing that another could write; anew when it or the packages changed. numba
     looks at the file of a function alone, not at those it calls: what is there is thrown away first.
     """
-    folder = paths.CHECKOUT / "src" / "cavatum" / "core" / "heat"
+    folder = paths.PACKAGE / "core" / "heat"
+    apart = for_server and app_user.keeps_apart()
+    name = "kernel-of-the-server" if apart else "kernel"
     fingerprint = digest(
         [
             *(folder / name for name in ("kernel.py", "laws.py", "stirring.py", "run.py")),
-            paths.CHECKOUT / "requirements" / "app.txt",
         ],
         sys.version,
+        _versions_of("numba", "llvmlite", "numpy"),
     )
-    if is_stamped("kernel", fingerprint) and any(folder.glob("__pycache__/kernel.*.nbi")):
+    kept = paths.HOME / "app" / "compiled" if apart else folder / "__pycache__"
+    if is_stamped(name, fingerprint) and any(kept.rglob("kernel.*.nbi")):
         return
+    command = [str(paths.venv_python()), "-m", "cavatum.core.heat.warm"]
+    environment = {**os.environ, **paths.for_python()}
     with step("Heat kernel"):
-        for made in folder.glob("__pycache__/*.nb[ci]"):
+        for made in kept.rglob("*.nb[ci]"):
             made.unlink()
-        run(
-            [str(paths.venv_python()), "-m", "cavatum.core.heat.warm"],
-            way_out="Read the lines above.",
-            env={**os.environ, "PYTHONPATH": str(paths.CHECKOUT / "src")},
-        )
-        put_stamp("kernel", fingerprint)
+        if apart:
+            kept.mkdir(mode=0o700, parents=True, exist_ok=True)
+            app_user.give(paths.HOME / "app")
+            command, environment = app_user.as_user(command), app_user.environment(environment)
+        run(command, way_out="Read the lines above.", env=environment, cwd=Path("/"))
+        put_stamp(name, fingerprint)
+
+
+def _versions_of(*names: str) -> str:
+    """Of installed packages, asked of the Python that has them."""
+    code = "import sys, importlib.metadata as m; print([m.version(one) for one in sys.argv[1:]])"
+    return run([str(paths.venv_python()), "-c", code, *names], way_out="Run the command again.")
 
 
 def _test_lock_is_in() -> bool:
     lock = paths.CHECKOUT / "requirements" / "test.txt"
-    return is_stamped("python-test", digest([lock], sys.version, str(paths.VENV)))
+    return is_stamped("python-test", digest([lock], sys.version, str(paths.VENV.resolve())))
 
 
 def _venv_answers() -> bool:
@@ -264,29 +287,43 @@ def front_end_sources() -> list[Path]:
     return [*files, paths.WEB / "index.html", paths.WEB / "vite.config.ts", paths.WEB / "package-lock.json"]
 
 
+def _web() -> Path:
+    """Where the front end is built: a copy of its sources where the checkout cannot be written."""
+    place = paths.web()
+    if place != paths.WEB:
+        left_out = shutil.ignore_patterns("node_modules", "dist")
+        shutil.copytree(paths.WEB, place, dirs_exist_ok=True, ignore=left_out)
+    return place
+
+
 def build_front_end() -> None:
     fingerprint = digest(front_end_sources())
-    if (paths.WEB / "dist" / "index.html").exists() and is_stamped("front-end", fingerprint):
+    if (paths.pages() / "index.html").exists() and is_stamped("front-end", fingerprint):
         return
     install_node_packages()
     with step("Front end"):
         run(
             ["npm", "run", "--silent", "build"],
-            cwd=paths.WEB,
+            cwd=_web(),
+            env=node_environment(),
             way_out="Mend what the lines above name in web/.",
         )
         put_stamp("front-end", fingerprint)
 
 
 def install_node_packages() -> None:
+    """Nothing where the front end is built already."""
+    if (paths.pages() / "index.html").exists() and is_stamped("front-end", digest(front_end_sources())):
+        return
     install_node()
-    fingerprint = digest([paths.WEB / "package-lock.json"])
-    if (paths.WEB / "node_modules").is_dir() and is_stamped("node", fingerprint):
+    place = _web()
+    fingerprint = digest([paths.WEB / "package-lock.json"], str(place))
+    if (place / "node_modules").is_dir() and is_stamped("node", fingerprint):
         return
     with step("Node packages"):
         run(
             ["npm", "ci", "--no-audit", "--no-fund"],
-            cwd=paths.WEB,
+            cwd=place,
             env=node_environment(),
             way_out="Check the network, then run the command again.",
         )
@@ -295,11 +332,13 @@ def install_node_packages() -> None:
 
 def describe() -> None:
     """What is there and what is missing, for `./cavatum doctor`."""
-    missing = missing_debian_packages(browser=True)
+    missing = missing_debian_packages(browser=not paths.IS_INSTALLED)
     say(
         "Debian packages: "
         + (f"missing {', '.join(missing)} (demo, start or test installs them)" if missing else "all here")
     )
+    if paths.IS_INSTALLED:
+        return
     version = node_version()
     here = ".".join(map(str, version)) if version else "none"
     enough = version is not None and version[:2] >= NODE_LEAST
@@ -308,8 +347,8 @@ def describe() -> None:
         "Python packages: "
         + ("here" if paths.venv_python().exists() else "not yet; demo, start or test installs them")
     )
-    built = (paths.WEB / "dist" / "index.html").exists()
-    fresh = built and is_stamped("front-end", digest(front_end_sources()))
+    built = (paths.pages() / "index.html").exists()
+    fresh = built and (paths.IS_INSTALLED or is_stamped("front-end", digest(front_end_sources())))
     say(
         "Front end: "
         + (

@@ -1,4 +1,4 @@
-"""Starts the processes of deploy/Procfile under honcho and ends them again; keeps a note of what runs."""
+"""Starts the processes of processes/Procfile under honcho and ends them again; keeps a note of what runs."""
 
 from __future__ import annotations
 
@@ -14,24 +14,32 @@ import time
 import urllib.error
 import urllib.request
 from pathlib import Path
-from typing import Any, BinaryIO
+from typing import Any
+from weakref import WeakKeyDictionary
 
-from . import paths
-from .tell import SetupError, say
+from . import app_user, front, paths
+from .tell import NAME, SetupError, say
+from .whole import write_whole
 
 HOST = "127.0.0.1"
-MOST_LOG_BYTES = 20 << 20
+LEAST_SECRET = 32  # characters
 
 
 def secret_key() -> str:
     """The key that signs sessions: made on first use, kept readable by its owner only, never in the
     repository.
     """
-    if not paths.SECRET_FILE.exists():
-        handle = os.open(paths.SECRET_FILE, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
-        with os.fdopen(handle, "w") as file:
-            file.write(secrets.token_urlsafe(48))
-    return paths.SECRET_FILE.read_text()
+    known = paths.SECRET_FILE.read_text().strip() if paths.SECRET_FILE.exists() else None
+    if known is not None and len(known) < LEAST_SECRET:
+        say(
+            f"The key that signs sessions ({paths.SECRET_FILE}) was {'empty' if not known else 'cut short'}: "
+            "a new one is made. Open pages ask to be loaded again; nobody is logged out."
+        )
+        known = None
+    if known is None:
+        known = secrets.token_urlsafe(48)
+        write_whole(paths.SECRET_FILE, known)
+    return known
 
 
 def _start_time(pid: int) -> str | None:
@@ -49,7 +57,7 @@ def read_running() -> dict[str, Any] | None:
     """What `demo` or `start` noted, if that process still lives; a stale note is removed."""
     try:
         note = json.loads(paths.RUN_FILE.read_text())
-    except (FileNotFoundError, json.JSONDecodeError):
+    except (FileNotFoundError, ValueError):
         return None
     if _start_time(note["pid"]) == note["started"]:
         return dict(note)
@@ -84,12 +92,19 @@ def end_left_behind(mark: str, patience_s: float = 10.0) -> None:
 
 
 def _marked(mark: str) -> dict[int, str | None]:
+    """nginx writes its title over what it was told: it is known by the folder it works in."""
     wanted, found = f"CAVATUM_MARK={mark}".encode(), {}
     for folder in Path("/proc").glob("[0-9]*"):
         with contextlib.suppress(OSError):
-            if wanted in (folder / "environ").read_bytes().split(b"\0"):
+            if wanted in (folder / "environ").read_bytes().split(b"\0") or _is_our_front(folder):
                 found[int(folder.name)] = _start_time(int(folder.name))
     return found
+
+
+def _is_our_front(process: Path) -> bool:
+    if (process / "comm").read_text().strip() != "nginx":
+        return False
+    return os.readlink(process / "cwd").removesuffix(" (deleted)") == str(front.folder())
 
 
 def _family(pid: int) -> dict[int, str | None]:
@@ -129,10 +144,11 @@ def note_running(port: int, mark: str, server_pid: int | None = None, address: s
     }
     if server_pid is not None:
         note |= {"server_pid": server_pid, "server_started": _start_time(server_pid)}
-    paths.RUN_FILE.write_text(json.dumps(note))
+    write_whole(paths.RUN_FILE, json.dumps(note))
 
 
-def require_free_port(port: int, host: str = HOST) -> None:
+def require_free_port(port: int, host: str = HOST, option: str = "--port") -> None:
+    """option: the one that chooses this port, told where it is taken."""
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
@@ -140,21 +156,33 @@ def require_free_port(port: int, host: str = HOST) -> None:
         except OSError as error:
             raise SetupError(
                 f"Port {port} on {host} is taken by another program.",
-                f"Choose another: ./cavatum demo --port {port + 1}",
+                f"Choose another with {option} {port + 1 if port < 65535 else port - 1}",
             ) from error
+
+
+def listens(port: int) -> bool:
+    """Whether somebody takes connections there; one who is slow to does."""
+    try:
+        socket.create_connection((HOST, port), timeout=1.0).close()
+    except ConnectionRefusedError:
+        return False
+    except OSError:
+        return True
+    return True
 
 
 STAND_INS = ("level", "scale", "thermometer", "probe")
 
 
 def environment(
-    database_url: str,
+    addresses: dict[str, str],
     port: int,
     stand_ins: dict[str, int] | None = None,
     network: dict[str, str] | None = None,
     mark: str = "",
 ) -> dict[str, str]:
-    """What the processes are told. mark: of the start they belong to.
+    """What the processes are told. addresses: of the database, as its roles (Cluster.addresses); mark: of
+    the start they belong to.
 
     stand_ins: ports of the instruments that ship with Cavatum and of the broker; those say that they are
     stand-ins.
@@ -179,13 +207,16 @@ def environment(
     return {
         **os.environ,
         **backups,
-        "PATH": f"{paths.VENV / 'bin'}:{os.environ.get('PATH', '')}",
-        "PYTHONPATH": str(paths.CHECKOUT / "src"),
+        "PATH": f"{paths.venv_python().parent}:{os.environ.get('PATH', '')}",
+        **paths.for_python(),
+        "CAVATUM_PAGES": str(paths.pages()),
         "PYTHONUNBUFFERED": "1",
-        "CAVATUM_DATABASE_URL": database_url,
+        **addresses,
         "CAVATUM_SECRET_KEY": secret_key(),
         "CAVATUM_PORT": str(port),
         "CAVATUM_MARK": mark,
+        "CAVATUM_COMMAND": NAME,
+        "CAVATUM_PROCESSES": str(paths.PROCESSES),
         "CAVATUM_LOG_REQUESTS": "1",
         "PROMETHEUS_MULTIPROC_DIR": str(_empty_folder(paths.HOME / "figures")),
         **stand_in,
@@ -202,14 +233,6 @@ def _empty_folder(folder: Path) -> Path:
     return folder
 
 
-def _log() -> BinaryIO:
-    """Of the processes; a long one is set aside at a start, so that it never fills the disk unseen."""
-    file = paths.HOME / "server.log"
-    if file.exists() and file.stat().st_size > MOST_LOG_BYTES:
-        file.replace(file.with_suffix(".log.1"))
-    return file.open("ab")
-
-
 def _write_broker_settings(port: int) -> None:
     """Loopback only, nothing kept: the broker carries the stand-in room sensor's words and no others."""
     lines = [
@@ -219,46 +242,65 @@ def _write_broker_settings(port: int) -> None:
         "log_dest stderr",
         "log_type error",
     ]
-    (paths.HOME / "broker.conf").write_text("\n".join(lines) + "\n")
+    write_whole(paths.HOME / "broker.conf", "\n".join(lines) + "\n", 0o644)
 
 
 def _network_processes(network: dict[str, str]) -> str:
-    return "Procfile.proxy" if network.get("CAVATUM_BEHIND_PROXY") else "Procfile.network"
+    return "Procfile.network" if "CAVATUM_FRONT" in network else "Procfile.proxy"
 
 
 def launch(
-    database_url: str,
+    addresses: dict[str, str],
     port: int,
     stand_ins: dict[str, int] | None = None,
     network: dict[str, str] | None = None,
     mark: str = "",
 ) -> subprocess.Popen[bytes]:
     """The processes of the Procfile, the network's own beside them where phones are let in."""
-    procfile = paths.CHECKOUT / "deploy" / ("Procfile" if stand_ins is None else "Procfile.demo")
+    procfile = paths.PROCESSES / ("Procfile" if stand_ins is None else "Procfile.demo")
     if network:
-        both = [procfile.read_text(), (paths.CHECKOUT / "deploy" / _network_processes(network)).read_text()]
+        text = procfile.read_text() + (paths.PROCESSES / _network_processes(network)).read_text()
         procfile = paths.HOME / "Procfile"
-        procfile.write_text("\n".join(both))
+        write_whole(procfile, text, 0o644)
     if stand_ins:
         _write_broker_settings(stand_ins["broker"])
-    command = [
-        str(paths.VENV / "bin" / "honcho"),
-        "start",
-        "--no-prefix",
-        "-f",
-        str(procfile),
-        "-d",
-        str(paths.CHECKOUT),
-    ]
-    log = _log()
+    told = environment(addresses, port, stand_ins, network, mark)
+    own = [paths.HOME / "app", Path(told["PROMETHEUS_MULTIPROC_DIR"])]
+    own += [Path(told["CAVATUM_BACKUPS"])] if "CAVATUM_BACKUPS" in told else []
+    for folder in own:
+        folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+    app_user.give(*own)
+    command = [str(paths.venv_python()), "-m", "honcho", "start", "--no-prefix", "-f", str(procfile)]
     # A session of its own: Ctrl-C reaches this process alone, which then ends the others in order.
-    return subprocess.Popen(
-        command,
-        env=environment(database_url, port, stand_ins, network, mark),
+    process = subprocess.Popen(
+        app_user.as_user([*command, "-d", str(paths.HOME / "app")]),
+        env=app_user.environment(told),
         start_new_session=True,
         stdin=subprocess.DEVNULL,
-        stdout=log,
-        stderr=log,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+    )
+    mind_the_log(process, mark)
+    return process
+
+
+_LOG_KEEPERS: WeakKeyDictionary[subprocess.Popen[bytes], subprocess.Popen[bytes]] = WeakKeyDictionary()
+
+
+def mind_the_log(process: subprocess.Popen[bytes], mark: str = "") -> None:
+    """Begins what keeps its log, and begins it anew where it was killed: what it writes waits in the pipe
+    meanwhile, whose reading end stays open here.
+    """
+    keeper = _LOG_KEEPERS.get(process)
+    if process.poll() is not None or (keeper is not None and keeper.poll() is None):
+        return
+    _LOG_KEEPERS[process] = subprocess.Popen(
+        [str(paths.venv_python()), "-m", "cavatum.machine.log_keeper", str(paths.HOME / "server.log")],
+        env={**os.environ, **paths.for_python(), "CAVATUM_MARK": mark},
+        start_new_session=True,
+        stdin=process.stdout,
+        stdout=subprocess.DEVNULL,
+        stderr=subprocess.DEVNULL,
     )
 
 

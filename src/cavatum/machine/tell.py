@@ -21,8 +21,11 @@ class SetupError(Exception):
         self.problem, self.way_out = problem, way_out
 
 
+NAME = "cavatum" if paths.IS_INSTALLED else "./cavatum"  # as a person calls it
+
+
 def say(text: str) -> None:
-    print(f"cavatum: {text}", file=sys.stderr, flush=True)
+    print(f"cavatum: {text.replace('./cavatum', NAME)}", file=sys.stderr, flush=True)
 
 
 @contextmanager

@@ -21,20 +21,13 @@ from ..store import stock, weighings
 def keep_version(
     connection: Connection, shop: int, kind: shelf.Kind, good_id: str, body: shelf.Good
 ) -> shelf.Good:
-    """A new one, or the next version of one. `version` in the body is the one it was made on.
+    """A new one, or the next version of one. `version` in the body is the one it was made on; what was
+    changed
+    since is joined with it.
 
-    Raises DomainError where a newer version was kept meanwhile.
+    Raises revisions.Changed where both changed the same value.
     """
-    held = getattr(shelf.newest(connection, shop), f"{kind}s")
-    if good_id in held and held[good_id].version != body.version:
-        raise DomainError(
-            argument=kind,
-            value=f"changed on version {body.version}",
-            allowed=f"the newest is version {held[good_id].version}",
-            way_out="Look at the newest and change it again.",
-            code="newer-version",
-        )
-    return shelf.add_version(connection, shop, kind, body.model_copy(update={"id": good_id}))
+    return shelf.change(connection, shop, kind, body.model_copy(update={"id": good_id}))
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -62,6 +62,8 @@ LEFT_OUT = (
     "audit",
     "pairing",
     "calendar_feed",
+    "earlier",
+    "handed_in",
     "job",
     "learned",
     "device_reading",
@@ -202,6 +204,8 @@ def opened(file: Path | IO[bytes]) -> Iterator[zipfile.ZipFile]:
     """A file that should hold a whole workshop. Raises WholeError where it is no sound zip file."""
     try:
         pack = zipfile.ZipFile(file)
+    except (FileNotFoundError, IsADirectoryError, PermissionError):
+        raise  # said as it is
     except UNSOUND_ZIP as error:
         raise WholeError("This is no export of a workshop.") from error
     with pack:
@@ -213,7 +217,7 @@ def _manifest(pack: zipfile.ZipFile) -> dict[str, str]:
         if pack.getinfo("manifest.json").file_size > MOST_LINE:
             raise WholeError("Its manifest is too large.")
         found = json.loads(pack.read("manifest.json"))
-    except (KeyError, OSError, *UNSOUND_ZIP) as error:
+    except (KeyError, *UNSOUND_ZIP) as error:
         raise WholeError("This is no export of a workshop.") from error
     if (
         not isinstance(found, dict)

@@ -14,6 +14,8 @@ from datetime import datetime, timedelta
 
 from psycopg import Connection
 
+from .addresses import normal
+from .pool import waits_for_no_second
 from .rows import record
 
 ENTRY_HOLDS = timedelta(days=30)  # however often it is used
@@ -67,10 +69,11 @@ def hashed(secret: str) -> str:
 
 
 def account_of(connection: Connection, email: str) -> Account | None:
+    """By the address's normal form; of two that older releases told apart the one that is spelt so."""
     row = connection.execute(
-        "select id, name, email, password_hash from account where lower(email) = lower(%s) and "
-        "ended_at is null",
-        (email.strip(),),
+        "select id, name, email, password_hash from account where address = %s and ended_at is null"
+        " order by lower(email) = lower(%s) desc, id limit 1",
+        (normal(email), email.strip()),
     ).fetchone()
     return record(Account, row) if row else None
 
@@ -83,11 +86,12 @@ def account(connection: Connection, account_id: int) -> Account | None:
 
 
 def make_account(connection: Connection, email: str, name: str, password_hash: str | None) -> int | None:
-    """None where the address is taken."""
+    """None where the address is taken, in whatever spelling."""
+    connection.execute("select pg_advisory_xact_lock(hashtext('cavatum account'))")
     row = connection.execute(
-        "insert into account (email, name, password_hash) values (%s, %s, %s) on conflict do nothing "
-        "returning id",
-        (email.strip(), name.strip(), password_hash),
+        "insert into account (email, address, name, password_hash) select %s, %s, %s, %s"
+        " where not exists (select 1 from account where address = %s) on conflict do nothing returning id",
+        (email.strip(), normal(email), name.strip(), password_hash, normal(email)),
     ).fetchone()
     return row[0] if row else None
 
@@ -107,10 +111,14 @@ def memberships(connection: Connection, account_id: int) -> list[tuple[int, str,
 
 
 def join(connection: Connection, workshop_id: int, account_id: int, role: str) -> None:
+    """Whoever is in already keeps their role where it is the higher one: a link lowers nobody."""
     connection.execute(
         "insert into membership (workshop_id, account_id, role) values (%s, %s, %s) on conflict "
         "(workshop_id, account_id)"
-        " do update set role = excluded.role, ended_at = null",
+        " do update set ended_at = null, role = case when membership.ended_at is null and"
+        " array_position(array['viewer', 'maker', 'owner'], membership.role)"
+        " > array_position(array['viewer', 'maker', 'owner'], excluded.role)"
+        " then membership.role else excluded.role end",
         (workshop_id, account_id, role),
     )
 
@@ -128,8 +136,12 @@ def begin_entry(
     return token, until
 
 
-def who_entered(connection: Connection, token: str, now: datetime) -> tuple[int, Member] | None:
-    """(entry, member) of a cookie's secret; None: no such, ended, too old, or no member any more."""
+def who_entered(
+    connection: Connection, token: str, now: datetime, *, only_asks: bool = True
+) -> tuple[int, Member] | None:
+    """(entry, member) of a cookie's secret; None: no such, ended, too old, or no member any more. only_asks:
+    this transaction keeps nothing else.
+    """
     row = connection.execute(
         "select e.id, e.seen_at, a.id, e.workshop_id, m.role, a.name, a.email from entry e join account "
         "a on a.id = e.account_id and a.ended_at is null"
@@ -140,6 +152,8 @@ def who_entered(connection: Connection, token: str, now: datetime) -> tuple[int,
     if row is None:
         return None
     if row[1] < now - SEEN_EVERY:
+        if only_asks:
+            waits_for_no_second(connection)
         connection.execute("update entry set seen_at = %s where id = %s", (now, row[0]))
     return row[0], record(Member, row[2:])
 
@@ -205,6 +219,7 @@ def who_holds(connection: Connection, token: str, now: datetime) -> tuple[int, i
     if row is None:
         return None
     if row[4] is None or row[4] < now - SEEN_EVERY:
+        waits_for_no_second(connection)
         connection.execute("update api_token set seen_at = %s where id = %s", (now, row[0]))
     return row[:4]
 

@@ -253,20 +253,39 @@ def listed(
     """One page of pieces, newest change first, and how many there are. `search` is looked for in name and
     for_whom.
     """
-    pattern = "%" + search.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%"
+    if search:
+        return _found(connection, workshop_id, search, limit, offset)
     with connection.cursor(row_factory=class_row(ListedPiece)) as cursor:
         rows = cursor.execute(
             "select id, name, for_whom, kind, due, changed_at, summary from piece where workshop_id = %s "
-            "and removed_at is null"
-            " and (name ilike %s or for_whom ilike %s) order by changed_at desc, id desc limit %s offset %s",
-            (workshop_id, pattern, pattern, limit, offset),
+            "and removed_at is null order by changed_at desc, id desc limit %s offset %s",
+            (workshop_id, limit, offset),
         ).fetchall()
     total = connection.execute(
-        "select count(*) from piece where workshop_id = %s and removed_at is null and (name ilike %s or "
-        "for_whom ilike %s)",
-        (workshop_id, pattern, pattern),
+        "select count(*) from piece where workshop_id = %s and removed_at is null", (workshop_id,)
     ).fetchone()
     return rows, total[0] if total else 0
+
+
+def _found(
+    connection: Connection, workshop_id: int, search: str, limit: int, offset: int
+) -> tuple[list[ListedPiece], int]:
+    """The same of those that hold the words, in one walk through all of them."""
+    pattern = "%" + search.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%"
+    rows = connection.execute(
+        "with found as materialized (select id, changed_at from piece where workshop_id = %s and removed_at "
+        "is null and sought like lower(%s)),"
+        " page as (select id from found order by changed_at desc, id desc limit %s offset %s)"
+        " select (select count(*) from found), id, name, for_whom, kind, due, changed_at, summary from"
+        " (values (1)) as one left join (page join piece using (id)) on true"
+        " order by changed_at desc, id desc",
+        (workshop_id, pattern, limit, offset),
+    ).fetchall()
+    names = ("id", "name", "for_whom", "kind", "due", "changed_at", "summary")
+    listed_ones = [
+        ListedPiece(**dict(zip(names, row[1:], strict=True))) for row in rows if row[1] is not None
+    ]
+    return listed_ones, rows[0][0]
 
 
 def with_a_start(connection: Connection, workshop_id: int) -> list[ListedPiece]:

@@ -10,6 +10,7 @@ from psycopg.types.json import Jsonb
 from ..core.piece.colour import Colourant, Recipe
 from ..core.piece.form_material import FormMaterial
 from ..core.piece.shelf_items import ShelfItems
+from . import revisions
 from .pool import NotFound
 
 Kind = Literal["colourant", "recipe", "material"]
@@ -80,6 +81,29 @@ def add_version(
         (workshop_id, kind, good.id, numbered.version, Jsonb(numbered.model_dump(mode="json")), retired),
     )
     return numbered
+
+
+def change(connection: Connection, workshop_id: int, kind: Kind, good: Good) -> Good:
+    """A new one, or the next version of one, made on good.version and joined with what was changed since. One
+    that is off the shelf is put on it anew.
+
+    Raises revisions.Changed where both changed the same value.
+    """
+    connection.execute("select pg_advisory_xact_lock(%s, hashtext(%s))", (workshop_id, f"{kind}/{good.id}"))
+    try:
+        known = versions(connection, workshop_id, kind, good.id)
+        retired = newest_of(connection, workshop_id, kind, good.id)[1]
+    except NotFound:
+        return add_version(connection, workshop_id, kind, good)
+    if not retired and good.version != known[0].version:
+        base = next((one for one in known if one.version == good.version), None)
+        theirs, yours = (one.model_dump(mode="json", exclude={"version"}) for one in (known[0], good))
+        before = base.model_dump(mode="json", exclude={"version"}) if base else {}
+        both = revisions.joined(before, theirs, yours, known[0].version)
+        if both == theirs:
+            return known[0]
+        good = MODELS[kind].model_validate(both)
+    return add_version(connection, workshop_id, kind, good)
 
 
 def remove_all(connection: Connection, workshop_id: int) -> None:

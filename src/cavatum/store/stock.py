@@ -4,17 +4,20 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
 from psycopg import Connection
 from psycopg.types.json import Jsonb
 
 from ..core.purchase.stock import Bottle, OnShelf, booked
+from . import revisions
 from .pool import NotFound
 from .rows import record
 
 _LISTED = (
-    "select b.id, b.content, coalesce(sum(m.kg), 0) from bottle b left join bottle_move m on "
-    "m.bottle_id = b.id"
+    "select b.id, b.content, coalesce(sum(m.kg), 0), (select coalesce(max(e.revision), 0) + 1 from earlier e"
+    " where e.workshop_id = b.workshop_id and e.what = 'bottle' and e.id = b.id)"
+    " from bottle b left join bottle_move m on m.bottle_id = b.id"
     " where b.workshop_id = %s and b.gone_at is null"
 )
 
@@ -29,17 +32,21 @@ class Move:
 
 def listed(connection: Connection, workshop_id: int) -> list[OnShelf]:
     rows = connection.execute(_LISTED + " group by b.id order by b.id", (workshop_id,)).fetchall()
-    return [
-        OnShelf(id=id_, bottle=Bottle.model_validate(content), left_kg=max(round(left, 6), 0.0))
-        for id_, content, left in rows
-    ]
+    return [_on_shelf(row) for row in rows]
+
+
+def _on_shelf(row: tuple[Any, ...]) -> OnShelf:
+    id_, content, left, revision = row
+    return OnShelf(
+        id=id_, bottle=Bottle.model_validate(content), left_kg=max(round(left, 6), 0.0), revision=revision
+    )
 
 
 def read(connection: Connection, workshop_id: int, bottle_id: int) -> OnShelf:
     row = connection.execute(_LISTED + " and b.id = %s group by b.id", (workshop_id, bottle_id)).fetchone()
     if row is None:
         raise NotFound("bottle")
-    return OnShelf(id=row[0], bottle=Bottle.model_validate(row[1]), left_kg=max(round(row[2], 6), 0.0))
+    return _on_shelf(row)
 
 
 def add(connection: Connection, workshop_id: int, bottle: Bottle, left_kg: float) -> OnShelf:
@@ -52,8 +59,23 @@ def add(connection: Connection, workshop_id: int, bottle: Bottle, left_kg: float
     return read(connection, workshop_id, row[0])
 
 
-def change(connection: Connection, workshop_id: int, bottle_id: int, bottle: Bottle) -> OnShelf:
-    read(connection, workshop_id, bottle_id)
+def change(connection: Connection, workshop_id: int, bottle_id: int, bottle: Bottle, made_on: int) -> OnShelf:
+    """A bottle changed on that revision, joined with what was changed since.
+
+    Raises revisions.Changed where both changed the same value.
+    """
+    connection.execute(
+        "select id from bottle where workshop_id = %s and id = %s for update", (workshop_id, bottle_id)
+    )
+    theirs = read(connection, workshop_id, bottle_id).bottle
+    head = revisions.in_force(connection, workshop_id, "bottle", bottle_id)
+    before = theirs.model_dump(mode="json")
+    if made_on != head:
+        base = revisions.on(connection, workshop_id, "bottle", bottle_id, made_on)
+        both = revisions.joined(base, before, bottle.model_dump(mode="json"), head)
+        bottle = Bottle.model_validate(both)
+    if bottle != theirs:
+        revisions.keep(connection, workshop_id, "bottle", bottle_id, before)
     connection.execute(
         "update bottle set content = %s where workshop_id = %s and id = %s",
         (Jsonb(bottle.model_dump(mode="json")), workshop_id, bottle_id),

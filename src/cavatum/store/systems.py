@@ -6,6 +6,7 @@ from psycopg import Connection
 from psycopg.types.json import Jsonb
 
 from ..core.resin.system import System
+from . import revisions
 from .pool import NotFound
 
 
@@ -46,6 +47,24 @@ def add_version(connection: Connection, workshop_id: int, sheet: System, *, reti
         (workshop_id, sheet.id, numbered.version, Jsonb(numbered.model_dump(mode="json")), retired),
     )
     return numbered
+
+
+def change(connection: Connection, workshop_id: int, sheet: System) -> System:
+    """The next version of a sheet, made on sheet.version and joined with what was changed since.
+
+    Raises NotFound, and revisions.Changed where both changed the same value.
+    """
+    connection.execute("select pg_advisory_xact_lock(%s, hashtext(%s))", (workshop_id, sheet.id))
+    known = versions(connection, workshop_id, sheet.id)
+    if sheet.version != known[0].version:
+        base = next((one for one in known if one.version == sheet.version), None)
+        theirs, yours = (one.model_dump(mode="json", exclude={"version"}) for one in (known[0], sheet))
+        before = base.model_dump(mode="json", exclude={"version"}) if base else {}
+        both = revisions.joined(before, theirs, yours, known[0].version)
+        if both == theirs:
+            return known[0]
+        sheet = System.model_validate(both)
+    return add_version(connection, workshop_id, sheet)
 
 
 def remove_all(connection: Connection, workshop_id: int) -> None:

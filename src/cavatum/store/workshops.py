@@ -8,6 +8,7 @@ from psycopg import Connection
 from psycopg.types.json import Jsonb
 
 from ..core.common.workshop import Workshop, typical_workshop
+from . import revisions
 
 
 def implied_workshop(connection: Connection) -> int:
@@ -15,7 +16,7 @@ def implied_workshop(connection: Connection) -> int:
     row = _first(connection)
     if row is None:
         # Two first requests at once: the lock lets one make it, the other then finds it.
-        connection.execute("lock table workshop in share row exclusive mode")
+        connection.execute("select pg_advisory_xact_lock(hashtext('cavatum first workshop'))")
         row = (
             _first(connection)
             or connection.execute(
@@ -51,7 +52,32 @@ def read(connection: Connection, workshop_id: int) -> Workshop:
     return Workshop.model_validate(row[0])
 
 
+def revision(connection: Connection, workshop_id: int) -> int:
+    return revisions.in_force(connection, workshop_id, "workshop", workshop_id)
+
+
+def save(connection: Connection, workshop_id: int, settings: Workshop, made_on: int) -> Workshop:
+    """Settings changed on that revision, joined with what was changed since. What is in force then.
+
+    Raises revisions.Changed where both changed the same value.
+    """
+    lock(connection, workshop_id)
+    head, theirs = revision(connection, workshop_id), read(connection, workshop_id)
+    if made_on != head:
+        base = revisions.on(connection, workshop_id, "workshop", workshop_id, made_on)
+        before = theirs.model_dump(mode="json")
+        both = revisions.joined(base, before, settings.model_dump(mode="json"), head)
+        settings = Workshop.model_validate(both)
+    write(connection, workshop_id, settings, is_demo(connection, workshop_id))
+    return settings
+
+
 def write(connection: Connection, workshop_id: int, settings: Workshop, is_demo: bool = False) -> None:
+    """Takes the place of what is in force, which is kept. Whoever read it before has to hold the lock."""
+    lock(connection, workshop_id)
+    row = connection.execute("select settings from workshop where id = %s", (workshop_id,)).fetchone()
+    if row is not None and row[0] != settings.model_dump(mode="json"):
+        revisions.keep(connection, workshop_id, "workshop", workshop_id, row[0])
     connection.execute(
         "update workshop set settings = %s, is_demo = %s, changed_at = now() where id = %s",
         (Jsonb(settings.model_dump(mode="json")), is_demo, workshop_id),

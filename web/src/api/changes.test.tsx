@@ -121,3 +121,46 @@ describe("two fields of one form", () => {
     await waitFor(() => expect(screen.getByRole("status").textContent).toBe("100 g, 50 g"));
   });
 });
+
+describe("two browsers at the same settings", () => {
+  const theirs = { name: "Shed", room_c: { value: 19, as_typed: "19 °C" } };
+  const mine = { value: 21, as_typed: "21 °C" };
+
+  async function changed(chosen: boolean) {
+    const sent: { on: unknown; body: unknown }[] = [];
+    const head = { workshop: { name: "Yard", room_c: { value: 20, as_typed: "20 °C" } }, revision: 4 };
+    const queries = new QueryClient();
+    queries.setQueryData(keys.session, head);
+    const asked = vi.spyOn(window, "confirm").mockReturnValue(chosen);
+    vi.spyOn(client, "call").mockImplementation((async (
+      _: string,
+      __: string,
+      told: { body: unknown; query: { made_on: number } },
+    ) => {
+      sent.push({ on: told.query.made_on, body: told.body });
+      if (sent.length > 1) return {};
+      queries.setQueryData(keys.session, { workshop: theirs, revision: 5 });
+      const clashes = [{ pointer: "/room_c", base: null, theirs: theirs.room_c, yours: mine }];
+      throw new client.Refused({ title: "", status: 409, detail: "", clashes } as never);
+    }) as never);
+    const { result } = renderHook(() => useChangeWorkshop(head.workshop as never), {
+      wrapper: inside(queries),
+    });
+    await act(() => result.current({ room_c: mine } as never));
+    return { sent, asked: asked.mock.calls.map(([words]) => words) };
+  }
+
+  it("are asked which value holds, and yours goes on top of theirs", async () => {
+    const { sent, asked } = await changed(true);
+    expect(asked[0]).toContain("room: 19 °C there, 21 °C here");
+    expect(sent).toEqual([
+      { on: 4, body: { name: "Yard", room_c: mine } },
+      { on: 5, body: { name: "Shed", room_c: mine } },
+    ]);
+  });
+
+  it("keep theirs where that is chosen", async () => {
+    const { sent } = await changed(false);
+    expect(sent).toHaveLength(1);
+  });
+});

@@ -255,7 +255,7 @@ export const addSystem = (body: Schemas["System"]) =>
 export const readClasses = () =>
   call<Schemas["Shelf"]>("GET", `/systems/classes`, { names: ["sheets"] });
 
-/** A change makes a new version. `version` in the body is the one it was made on; a newer one there is a */
+/** A change makes a new version. `version` in the body is the one it was made on; what was changed since */
 export const changeSystem = (systemId: string, body: Schemas["System"]) =>
   call<Schemas["Sheet"]>("PUT", `/systems/${encodeURIComponent(systemId)}`, { body, names: ["system","verdicts","typical"] });
 
@@ -263,9 +263,9 @@ export const changeSystem = (systemId: string, body: Schemas["System"]) =>
 export const retireSystem = (systemId: string) =>
   call<void>("DELETE", `/systems/${encodeURIComponent(systemId)}`);
 
-/** The person has compared every typical value with the own sheet: they become the sheet's. */
-export const confirmSystem = (systemId: string) =>
-  call<Schemas["Sheet"]>("POST", `/systems/${encodeURIComponent(systemId)}/confirm`, { names: ["system","verdicts","typical"] });
+/** The person has compared every typical value with the own sheet: they become the sheet's. made_on: the */
+export const confirmSystem = (systemId: string, query: { made_on?: number | undefined } = {}) =>
+  call<Schemas["Sheet"]>("POST", `/systems/${encodeURIComponent(systemId)}/confirm`, { query, names: ["system","verdicts","typical"] });
 
 /** Both parts for any amount, by a sheet of the shelf or a typical class. Nothing is stored; what was not */
 export const weighOut = (systemId: string, body: Schemas["AmountBody"]) =>
@@ -330,8 +330,9 @@ export const addBottle = (body: Schemas["AddBottleBody"]) =>
 export const addKit = (body: Schemas["AddKitBody"]) =>
   call<Schemas["StockList"]>("POST", `/stock/kits`, { body, names: ["bottles","reserved"] });
 
-export const changeBottle = (bottleId: number, body: Schemas["Bottle"]) =>
-  call<Schemas["BottleRow"]>("PUT", `/stock/${encodeURIComponent(bottleId)}`, { body, names: ["standing","good_until","verdicts"] });
+/** Changed on a revision, joined with what was changed since; 409 where both changed the same value. */
+export const changeBottle = (bottleId: number, body: Schemas["Bottle"], query: { made_on?: number | undefined } = {}) =>
+  call<Schemas["BottleRow"]>("PUT", `/stock/${encodeURIComponent(bottleId)}`, { body, query, names: ["standing","good_until","verdicts"] });
 
 export const removeBottle = (bottleId: number) =>
   call<void>("DELETE", `/stock/${encodeURIComponent(bottleId)}`);
@@ -358,10 +359,11 @@ export const placeLeftover = (query: { volume_m3?: number | undefined; system_id
   call<Schemas["LeftoverAnswer"]>("GET", `/leftovers`, { query, names: ["offers"] });
 
 export const readSession = () =>
-  call<Schemas["Session"]>("GET", `/session`, { names: ["csrf_token","now","workshop","dew_point","is_demo","is_untouched","unsaid","role","how","who"] });
+  call<Schemas["Session"]>("GET", `/session`, { names: ["csrf_token","now","workshop","revision","dew_point","is_demo","is_untouched","unsaid","role","how","who","command"] });
 
-export const saveWorkshop = (body: Schemas["Workshop"]) =>
-  call<Schemas["Session"]>("PUT", `/workshop`, { body, names: ["csrf_token","now","workshop","dew_point","is_demo","is_untouched","unsaid","role","how","who"] });
+/** Changed on a revision, joined with what was changed since; 409 where both changed the same value. */
+export const saveWorkshop = (body: Schemas["Workshop"], query: { made_on?: number | undefined } = {}) =>
+  call<Schemas["Session"]>("PUT", `/workshop`, { body, query, names: ["csrf_token","now","workshop","revision","dew_point","is_demo","is_untouched","unsaid","role","how","who","command"] });
 
 /** What a spoken quantity means. Nothing is stored. */
 export const understandQuantity = (body: Schemas["Spoken"]) =>
@@ -381,7 +383,7 @@ export const shapeOfDefect = (body: Schemas["DefectBody"]) =>
 
 /** Lay out the demo anew around today. Refused in a workshop that is not the demo's: real work is never */
 export const layOutDemo = () =>
-  call<Schemas["Session"]>("POST", `/demo`, { names: ["csrf_token","now","workshop","dew_point","is_demo","is_untouched","unsaid","role","how","who"] });
+  call<Schemas["Session"]>("POST", `/demo`, { names: ["csrf_token","now","workshop","revision","dew_point","is_demo","is_untouched","unsaid","role","how","who","command"] });
 
 export const readBench = () =>
   call<Schemas["Bench"]>("GET", `/bench`, { names: ["now","pieces","more","runs","room","low"] });
@@ -413,6 +415,17 @@ export const endPhone = (pairingId: number) =>
 /** The workshop's own certificate authority, to be installed on a phone. Public by its nature. */
 export const readAuthority = () =>
   call<void>("GET", `/authority.crt`);
+
+export const listHandedIn = () =>
+  call<Schemas["WaitingList"]>("GET", `/handed-in`, { names: ["waiting"] });
+
+/** By a device that was put out, with the cookie it came in with, within a month. Nothing of it counts */
+export const handIn = (body: Schemas["HandInBody"]) =>
+  call<Schemas["HandInAnswer"]>("POST", `/handed-in`, { body, names: ["device","taken"] });
+
+/** Accepted, an entry is kept as if the device had sent it; one that cannot be kept any more is said. */
+export const decideHandedIn = (body: Schemas["DecideBody"]) =>
+  call<Schemas["DecidedAnswer"]>("POST", `/handed-in/decide`, { body, names: ["accepted","refused"] });
 
 export const readDoor = () =>
   call<Schemas["DoorState"]>("GET", `/door`, { names: ["csrf_token","is_network","is_in","passkeys"] });
@@ -475,11 +488,12 @@ export const endInvitation = (invitationId: number) =>
 export const offerWayIn = (accountId: number) =>
   call<Schemas["InviteAnswer"]>("POST", `/people/${encodeURIComponent(accountId)}/way-in`, { names: ["link","qr_path","qr_size","expires_at"] });
 
+/** What an owner made to let others in ends with that role; the calendar's address with the maker's. */
 export const changePerson = (accountId: number, body: Schemas["RoleBody"]) =>
-  call<void>("PUT", `/people/${encodeURIComponent(accountId)}`, { body });
+  call<Schemas["EndedAnswer"]>("PUT", `/people/${encodeURIComponent(accountId)}`, { body, names: ["browsers","invitations","tokens","devices","feeds","unknown"] });
 
 export const putOutPerson = (accountId: number) =>
-  call<void>("DELETE", `/people/${encodeURIComponent(accountId)}`);
+  call<Schemas["EndedAnswer"]>("DELETE", `/people/${encodeURIComponent(accountId)}`, { names: ["browsers","invitations","tokens","devices","feeds","unknown"] });
 
 export const makeToken = (body: Schemas["TokenBody"]) =>
   call<Schemas["TokenAnswer"]>("POST", `/people/tokens`, { body, names: ["token","until_at"] });

@@ -1185,8 +1185,8 @@ export interface paths {
         };
         get?: never;
         /**
-         * A change makes a new version. `version` in the body is the one it was made on; a newer one there is a
-         * @description conflict.
+         * A change makes a new version. `version` in the body is the one it was made on; what was changed since
+         * @description is joined with it, and 409 is said where both changed the same value.
          */
         put: operations["changeSystem"];
         post?: never;
@@ -1206,7 +1206,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The person has compared every typical value with the own sheet: they become the sheet's. */
+        /**
+         * The person has compared every typical value with the own sheet: they become the sheet's. made_on: the
+         * @description version they compared; with a newer one there is something they have not seen.
+         */
         post: operations["confirmSystem"];
         delete?: never;
         options?: never;
@@ -1509,6 +1512,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        /** Changed on a revision, joined with what was changed since; 409 where both changed the same value. */
         put: operations["changeBottle"];
         post?: never;
         delete: operations["removeBottle"];
@@ -1643,6 +1647,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        /** Changed on a revision, joined with what was changed since; 409 where both changed the same value. */
         put: operations["saveWorkshop"];
         post?: never;
         delete?: never;
@@ -1874,6 +1879,43 @@ export interface paths {
         get: operations["readAuthority"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/handed-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listHandedIn"];
+        put?: never;
+        /**
+         * By a device that was put out, with the cookie it came in with, within a month. Nothing of it counts
+         * @description before the owner accepts it.
+         */
+        post: operations["handIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/handed-in/decide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Accepted, an entry is kept as if the device had sent it; one that cannot be kept any more is said. */
+        post: operations["decideHandedIn"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2202,6 +2244,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        /** What an owner made to let others in ends with that role; the calendar's address with the maker's. */
         put: operations["changePerson"];
         post?: never;
         delete: operations["putOutPerson"];
@@ -10670,7 +10713,7 @@ export interface components {
         };
         /**
          * OnShelf
-         * @description A bottle with what is left in it [kg] by all that was booked; id of the store.
+         * @description A bottle with what is left in it [kg] by all that was booked; id and revision of the store.
          */
         OnShelf: {
             /** Id */
@@ -10678,6 +10721,11 @@ export interface components {
             bottle: components["schemas"]["Bottle"];
             /** Left Kg */
             left_kg: number;
+            /**
+             * Revision
+             * @default 1
+             */
+            revision?: number;
         };
         /**
          * AddBottleBody
@@ -10819,8 +10867,9 @@ export interface components {
         /**
          * Session
          * @description What a page needs to begin: its CSRF token for every change, the server's moment, the workshop's
-         *     settings, who is at it and what they may. is_untouched: nobody has changed a setting yet;
-         *     unsaid: what plans rest on and nobody has said.
+         *     settings with their revision, who is at it and what they may. is_untouched: nobody has changed a setting
+         *     yet;
+         *     unsaid: what plans rest on and nobody has said; command: as a person calls Cavatum at its computer.
          */
         Session: {
             /** Csrf Token */
@@ -10831,6 +10880,8 @@ export interface components {
              */
             now: string;
             workshop: components["schemas"]["Workshop"];
+            /** Revision */
+            revision: number;
             dew_point: components["schemas"]["Working"];
             /** Is Demo */
             is_demo: boolean;
@@ -10850,6 +10901,8 @@ export interface components {
             how: "here" | "entry" | "bench" | "token";
             /** Who */
             who: string;
+            /** Command */
+            command: string;
         };
         /** Understood */
         Understood: {
@@ -11147,6 +11200,102 @@ export interface components {
             until_at: string;
             /** Seen At */
             seen_at: string | null;
+            /** Made By */
+            made_by: string | null;
+            /** Taken By */
+            taken_by: string | null;
+            /** Maker Kept */
+            maker_kept: boolean;
+        };
+        /**
+         * HandInAnswer
+         * @description device: by which name the owner knows it.
+         */
+        HandInAnswer: {
+            /** Device */
+            device: string;
+            /** Taken */
+            taken: number;
+        };
+        /** HandInBody */
+        HandInBody: {
+            /**
+             * Runs
+             * @default []
+             */
+            runs?: components["schemas"]["OfRun"][];
+            /**
+             * Weighings
+             * @default []
+             */
+            weighings?: components["schemas"]["OfWeighing"][];
+        };
+        /** OfRun */
+        OfRun: {
+            /** Run Id */
+            run_id: number;
+            /** Events */
+            events: components["schemas"]["Sent"][];
+        };
+        /** OfWeighing */
+        OfWeighing: {
+            /** Weighing Id */
+            weighing_id: number;
+            /** Entries */
+            entries: components["schemas"]["EntryBody"][];
+        };
+        /** WaitingList */
+        WaitingList: {
+            /** Waiting */
+            waiting: components["schemas"]["WaitingRow"][];
+        };
+        /**
+         * WaitingRow
+         * @description kind: of the entry; piece, about: whose pour or batch, and which step or words; at: when it was tapped,
+         *     by the device.
+         */
+        WaitingRow: {
+            /** Id */
+            id: number;
+            /** Device */
+            device: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "run" | "weighing";
+            /** Of Id */
+            of_id: number;
+            /** Kind */
+            kind: string;
+            /** Piece */
+            piece: string;
+            /** About */
+            about: string;
+            /** At */
+            at: string | null;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+        };
+        /**
+         * DecidedAnswer
+         * @description refused: what could not be kept though it was accepted, each with the reason.
+         */
+        DecidedAnswer: {
+            /** Accepted */
+            accepted: number;
+            /** Refused */
+            refused: string[];
+        };
+        /** DecideBody */
+        DecideBody: {
+            /** Ids */
+            ids: number[];
+            /** Accept */
+            accept: boolean;
         };
         /**
          * DoorState
@@ -11347,6 +11496,10 @@ export interface components {
             expires_at: string;
             /** Again */
             again: boolean;
+            /** Made By */
+            made_by: string | null;
+            /** Maker Kept */
+            maker_kept: boolean;
         };
         /** PersonRow */
         PersonRow: {
@@ -11389,6 +11542,10 @@ export interface components {
             until_at: string;
             /** Seen At */
             seen_at: string | null;
+            /** Made By */
+            made_by: string | null;
+            /** Maker Kept */
+            maker_kept: boolean;
         };
         /**
          * InviteAnswer
@@ -11419,6 +11576,25 @@ export interface components {
              * @enum {string}
              */
             role: "owner" | "maker" | "viewer";
+        };
+        /**
+         * EndedAnswer
+         * @description What ended with somebody's role or membership. unknown: links, tokens and devices that go on and were
+         *     made before it was kept by whom; the owner looks through them.
+         */
+        EndedAnswer: {
+            /** Browsers */
+            browsers: number;
+            /** Invitations */
+            invitations: number;
+            /** Tokens */
+            tokens: number;
+            /** Devices */
+            devices: number;
+            /** Feeds */
+            feeds: number;
+            /** Unknown */
+            unknown: number;
         };
         /** RoleBody */
         RoleBody: {
@@ -14763,7 +14939,9 @@ export interface operations {
     };
     confirmSystem: {
         parameters: {
-            query?: never;
+            query: {
+                made_on: number;
+            };
             header?: never;
             path: {
                 system_id: string;
@@ -15532,7 +15710,9 @@ export interface operations {
     };
     changeBottle: {
         parameters: {
-            query?: never;
+            query: {
+                made_on: number;
+            };
             header?: never;
             path: {
                 bottle_id: number;
@@ -15896,7 +16076,9 @@ export interface operations {
     };
     saveWorkshop: {
         parameters: {
-            query?: never;
+            query: {
+                made_on: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -16453,6 +16635,125 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listHandedIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    handIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandInBody"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandInAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    decideHandedIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecideBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecidedAnswer"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {
@@ -17209,12 +17510,14 @@ export interface operations {
             };
         };
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["EndedAnswer"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {
@@ -17246,12 +17549,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["EndedAnswer"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {

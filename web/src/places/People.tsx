@@ -16,8 +16,9 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { date } from "../domain/format";
-import { useUnits } from "../ui/session";
+import { useShop, useUnits } from "../ui/session";
 import { Waiting } from "../ui/states";
+import { MadeBy } from "../ui/made-by";
 
 type Role = "owner" | "maker" | "viewer";
 const ROLES: [Role, string][] = [
@@ -29,6 +30,7 @@ const ROLES: [Role, string][] = [
 export function People() {
   const client = useQueryClient();
   const { zone } = useUnits();
+  const { command } = useShop();
   const found = useQuery({
     queryKey: ["people"],
     queryFn: () => readPeople(),
@@ -40,10 +42,12 @@ export function People() {
   const [offered, setOffered] = useState<{ who: string; answer: Schemas["InviteAnswer"] } | null>(null);
   const [token, setToken] = useState<string | null>(null);
   const [problem, setProblem] = useState("");
+  const [ended, setEnded] = useState<{ name: string; answer: Schemas["EndedAnswer"] } | null>(null);
   if (!found.data) return <Waiting error={found.error} what="the people" />;
   const { address, people, invited, tokens } = found.data;
   const doing = async (what: () => Promise<unknown>) => {
     setProblem("");
+    setEnded(null);
     try {
       await what();
     } catch (error) {
@@ -71,7 +75,7 @@ export function People() {
           <p className="mt-1 max-w-[640px] text-[15px]">
             Cavatum was started for this computer alone: whoever sits at it needs no account, and nobody else
             reaches it. For others, stop it and start it with{" "}
-            <b className="font-semibold">./cavatum start --network</b>.
+            <b className="font-semibold">{command} start --network</b>.
           </p>
         )}
         {problem ? (
@@ -79,6 +83,7 @@ export function People() {
             {problem}
           </p>
         ) : null}
+        {ended ? <Ended {...ended} /> : null}
         {people.length ? (
           <ul className="rule mt-3" aria-label="People">
             {people.map((one) => (
@@ -98,8 +103,13 @@ export function People() {
                   aria-label={`Role of ${one.name}`}
                   value={one.role}
                   onChange={(event) =>
-                    void doing(() =>
-                      changePerson(one.account_id, { role: event.target.value as typeof one.role }),
+                    void doing(async () =>
+                      setEnded({
+                        name: one.name,
+                        answer: await changePerson(one.account_id, {
+                          role: event.target.value as typeof one.role,
+                        }),
+                      }),
                     )
                   }
                 >
@@ -126,8 +136,13 @@ export function People() {
                 <button
                   className="quiet"
                   onClick={() =>
-                    window.confirm(`Put ${one.name} out? They are logged out everywhere and lose access.`) &&
-                    void doing(() => putOutPerson(one.account_id))
+                    window.confirm(
+                      `Put ${one.name} out? They are logged out everywhere. The links, script tokens and ` +
+                        `device codes they made end too, and so does their calendar address.`,
+                    ) &&
+                    void doing(async () =>
+                      setEnded({ name: one.name, answer: await putOutPerson(one.account_id) }),
+                    )
                   }
                 >
                   Take access away
@@ -188,6 +203,7 @@ export function People() {
                 <li key={one.id} className="py-2 flex flex-wrap gap-x-5 items-center">
                   <span className="flex-1">
                     {one.name || "somebody"}, {one.again ? "new password" : one.role}
+                    <MadeBy {...one} />
                   </span>
                   <span>until {date(one.expires_at, zone)}</span>
                   <button className="quiet" onClick={() => void doing(() => endInvitation(one.id))}>
@@ -225,6 +241,7 @@ export function People() {
                 <b className="font-semibold">{one.name}</b>{" "}
                 <span className="text-slate">
                   {one.role}, {one.seen_at ? `seen ${date(one.seen_at, zone)}` : "not used yet"}
+                  <MadeBy {...one} />
                 </span>
               </span>
               <span>until {date(one.until_at, zone)}</span>
@@ -242,7 +259,7 @@ export function People() {
             Download the export
           </a>
           ; with years of readings it takes a minute until the download begins. It goes into an empty server
-          with <span className="font-mono text-[12.5px]">./cavatum import FILE</span>.
+          with <span className="font-mono text-[12.5px]">{command} import FILE</span>.
         </p>
       </div>
       <aside
@@ -269,6 +286,40 @@ export function People() {
           <p className="text-slate">Nothing yet.</p>
         )}
       </aside>
+    </div>
+  );
+}
+
+const counted = (count: number, one: string, many: string) =>
+  count ? [`${count} ${count === 1 ? one : many}`] : [];
+
+/** What went with somebody's role or membership, and where to look for what nobody knows the maker of. */
+function Ended({ name, answer }: { name: string; answer: Schemas["EndedAnswer"] }) {
+  const what = [
+    ...counted(answer.browsers, "browser", "browsers"),
+    ...counted(answer.invitations, "invitation", "invitations"),
+    ...counted(answer.tokens, "script token", "script tokens"),
+    ...counted(answer.devices, "paired device", "paired devices"),
+    ...counted(answer.feeds, "calendar address", "calendar addresses"),
+  ];
+  if (!what.length && !answer.unknown) return null;
+  return (
+    <div role="status" className="mt-3 max-w-[640px] text-[15px]">
+      {what.length ? (
+        <p>
+          Ended with {name}: {what.join(", ")}.
+        </p>
+      ) : null}
+      {answer.unknown ? (
+        <p>
+          {answer.unknown === 1 ? "One that goes on was" : `${answer.unknown} that go on were`} made before it
+          was kept by whom: look through the links and tokens here and the devices under{" "}
+          <Link className="quiet" to="/phones">
+            Phones and the wall
+          </Link>
+          , and end what is {name}'s.
+        </p>
+      ) : null}
     </div>
   );
 }

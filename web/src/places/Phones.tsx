@@ -1,13 +1,20 @@
 /** Phones and the wall: let a device in for a bounded time, see who is in, and what the certificate is
  *  about, in plain words. */
-import { endPhone, listPhones, offerPairing } from "../api/operations.generated";
+import {
+  decideHandedIn,
+  endPhone,
+  listHandedIn,
+  listPhones,
+  offerPairing,
+} from "../api/operations.generated";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../api/client";
 import { moment } from "../domain/format";
-import { useUnits } from "../ui/session";
+import { useShop, useUnits } from "../ui/session";
 import { Waiting } from "../ui/states";
+import { MadeBy } from "../ui/made-by";
 
 const TIMES: [number, string][] = [
   [12, "today"],
@@ -18,6 +25,7 @@ const TIMES: [number, string][] = [
 export function Phones() {
   const client = useQueryClient();
   const { zone } = useUnits();
+  const { command } = useShop();
   const found = useQuery({
     queryKey: ["phones"],
     queryFn: () => listPhones(),
@@ -130,6 +138,10 @@ export function Phones() {
                       ) : (
                         <span className="text-slate">not connected yet</span>
                       )}
+                      <MadeBy {...one} />
+                      {one.taken_by ? (
+                        <span className="text-slate">, in {one.taken_by}'s browser</span>
+                      ) : null}
                     </span>
                     <span>until {moment(one.is_used ? one.until_at : one.expires_at, zone)}</span>
                     <button
@@ -150,10 +162,11 @@ export function Phones() {
         ) : (
           <p className="mt-2 max-w-[640px] text-[15px]">
             Cavatum was started for this computer alone, so no phone reaches it. To let phones in, stop it and
-            start it with <b className="font-semibold">./cavatum start --network</b>. Nothing else has to be
+            start it with <b className="font-semibold">{command} start --network</b>. Nothing else has to be
             set up, and nobody gets in without a code from this page.
           </p>
         )}
+        <HandedIn zone={zone} />
         <p className="mt-5">
           <Link className="quiet" to="/wall">
             The wall page, on this screen
@@ -190,5 +203,105 @@ export function Phones() {
         </p>
       </aside>
     </div>
+  );
+}
+
+const KINDS: Record<string, string> = {
+  done: "done",
+  begin: "begun",
+  skip: "left out",
+  note: "note",
+  undo: "taken back",
+  end: "ended",
+  taken: "weight taken",
+  weighed: "weighed",
+  test: "tested",
+  later: "put off",
+  heard: "alarm heard",
+  reading: "reading",
+  photo: "photo",
+  mishap: "mishap",
+  "mishap-over": "mishap over",
+  pace: "pace",
+  attach: "readings taken in",
+  amount: "amount",
+  gate: "gate",
+  rating: "rating",
+  trouble: "trouble",
+  zero: "scale set to zero",
+  bottle: "bottle",
+  cup: "larger cup",
+  accept: "taken as it is",
+};
+
+/** What devices still held when they were put out: nothing of it counts before the owner accepts it. */
+function HandedIn({ zone }: { zone: string }) {
+  const client = useQueryClient();
+  const found = useQuery({ queryKey: ["handed-in"], queryFn: () => listHandedIn(), refetchInterval: 15_000 });
+  const [said, setSaid] = useState<string[]>([]);
+  const waiting = found.data?.waiting ?? [];
+  if (!waiting.length && !said.length) return null;
+  const decide = async (ids: number[], accept: boolean) => {
+    try {
+      const { accepted, refused } = await decideHandedIn({ ids, accept });
+      setSaid(accept ? [`${accepted} accepted.`, ...refused.map((one) => `Not kept: ${one}`)] : ["Refused."]);
+    } catch (error) {
+      setSaid([(error as Error).message]);
+    }
+    await client.invalidateQueries();
+  };
+  const devices = [...new Set(waiting.map((one) => one.device))];
+  return (
+    <section aria-label="Handed in" className="mt-6 max-w-[720px]">
+      <h2>Handed in by devices that were put out</h2>
+      <p className="text-[13.5px]">
+        They were tapped before the device was put out and had not been sent. None of it counts until you
+        accept it.
+      </p>
+      {said.length ? (
+        <div role="status" className="mt-1 text-[14px]">
+          {said.map((words) => (
+            <p key={words}>{words}</p>
+          ))}
+        </div>
+      ) : null}
+      {devices.map((device) => {
+        const its = waiting.filter((one) => one.device === device);
+        const ids = its.map((one) => one.id);
+        return (
+          <div key={device} className="mt-3">
+            <h3 className="font-semibold">{device || "a device"}</h3>
+            <ul className="rule">
+              {its.map((one) => (
+                <li
+                  key={one.id}
+                  className="py-1.5 grid grid-cols-[150px_1fr_auto_auto] gap-4 items-center max-sm:grid-cols-2"
+                >
+                  <span className="text-slate tabular-nums">{moment(one.at ?? one.received_at, zone)}</span>
+                  <span className="min-w-0 break-words">
+                    {one.piece}: {KINDS[one.kind] ?? one.kind}
+                    {one.about ? `, ${one.about}` : ""}
+                  </span>
+                  <button className="quiet" onClick={() => void decide([one.id], true)}>
+                    Accept
+                  </button>
+                  <button className="quiet" onClick={() => void decide([one.id], false)}>
+                    Refuse
+                  </button>
+                </li>
+              ))}
+            </ul>
+            <p className="mt-1.5 flex gap-5">
+              <button className="key" onClick={() => void decide(ids, true)}>
+                Accept all {ids.length}
+              </button>
+              <button className="quiet" onClick={() => void decide(ids, false)}>
+                Refuse all
+              </button>
+            </p>
+          </div>
+        );
+      })}
+    </section>
   );
 }

@@ -1,5 +1,6 @@
 /** The frame round every place: the workshop's room, the places, units, theme, keys. */
 import { useKeptSince } from "../api/kept";
+import { FULL, useFullStore } from "../api/memory";
 import { useChangeWorkshop } from "../api/changes";
 import { Dialog } from "radix-ui";
 import { lazy, Suspense, useCallback, useEffect, useState, type ReactNode } from "react";
@@ -60,6 +61,7 @@ export function Frame({ children }: { children: ReactNode }) {
   const change = useChangeWorkshop(workshop);
   const switchUnits = () => change({ units: units === "us" ? "metric" : "us" });
   const kept = useKeptSince();
+  const isFull = useFullStore();
   const nextTheme = theme === "night" ? "paper" : "night";
 
   return (
@@ -74,6 +76,11 @@ export function Frame({ children }: { children: ReactNode }) {
         <p role="status" className="no-print bg-straw text-tape-ink px-5 py-1.5 text-[13.5px] font-medium">
           No connection: what you see is as it was {moment(kept, workshop.zone ?? "UTC")}. Nothing can be
           changed until it is back; what is done at the bench is kept and sent then.
+        </p>
+      ) : null}
+      {isFull ? (
+        <p role="alert" className="no-print bg-rust text-paper px-5 py-1.5 text-[13.5px] font-medium">
+          {FULL}
         </p>
       ) : null}
       <header className="top flex flex-wrap items-center gap-x-6 px-5 min-h-11 border-b border-ink max-sm:px-3 max-sm:gap-x-3">

@@ -2,7 +2,7 @@ import { cleanup, fireEvent, render, screen, waitFor } from "@testing-library/re
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import * as client from "../api/client";
 import { shop } from "../test-shop";
-import { QuantityField, type Reading } from "./QuantityField";
+import { QuantityField, TextField, type Reading } from "./QuantityField";
 
 const understood = {
   kind: "mass",
@@ -110,5 +110,64 @@ describe("a field for a quantity", () => {
   it("marks a typical value as one", () => {
     open({ reading: { value: 0.1, as_typed: "100 g", origin: "typical" } });
     expect(screen.getByText("typical")).toBeTruthy();
+  });
+});
+
+describe("a field that another device changes while it is typed in", () => {
+  const asked = () => vi.spyOn(window, "confirm");
+
+  function typing(label: string) {
+    const field = screen.getByLabelText<HTMLInputElement>(label);
+    fireEvent.change(field, { target: { value: "mine" } });
+    return field;
+  }
+
+  it("keeps what is typed and asks which holds", async () => {
+    const question = asked().mockReturnValueOnce(false).mockReturnValueOnce(true);
+    const onCommit = vi.fn<(value: string) => Promise<void>>(async () => undefined);
+    const view = render(<TextField label="name" value="old" onCommit={onCommit} />);
+    const field = typing("name");
+    view.rerender(<TextField label="name" value="theirs" onCommit={onCommit} />);
+    expect(field.value).toBe("mine");
+    fireEvent.blur(field);
+    expect(question.mock.lastCall![0]).toContain("“theirs” there, “mine” here");
+    expect(field.value).toBe("theirs");
+    expect(onCommit).not.toHaveBeenCalled();
+    typing("name");
+    view.rerender(<TextField label="name" value="theirs again" onCommit={onCommit} />);
+    fireEvent.blur(field);
+    await waitFor(() => expect(onCommit).toHaveBeenCalledWith("mine"));
+    view.rerender(<TextField label="name" value="mine" onCommit={onCommit} />);
+    view.rerender(<TextField label="name" value="theirs at last" onCommit={onCommit} />);
+    expect(field.value).toBe("theirs at last");
+    expect(question).toHaveBeenCalledTimes(2);
+  });
+
+  it("asks nothing where nobody typed, and nothing after a refusal that is typed anew", async () => {
+    const question = asked();
+    const onCommit = vi.fn<(value: string) => Promise<void>>(async () => {
+      throw new Error("no such name");
+    });
+    const view = render(<TextField label="name" value="old" onCommit={onCommit} />);
+    view.rerender(<TextField label="name" value="theirs" onCommit={onCommit} />);
+    const field = typing("name");
+    fireEvent.blur(field);
+    await screen.findByText("no such name");
+    fireEvent.blur(field);
+    await waitFor(() => expect(onCommit).toHaveBeenCalledTimes(2));
+    expect(question).not.toHaveBeenCalled();
+  });
+
+  it("does so for a quantity too", async () => {
+    const question = asked().mockReturnValue(false);
+    const reading = (as_typed: string): Reading => ({ value: 1, as_typed, origin: "measured" });
+    const { onCommit, field, view } = open({ reading: reading("80 g") });
+    fireEvent.change(field, { target: { value: "100 g" } });
+    view.rerender(<QuantityField label="cup" kind="mass" onCommit={onCommit} reading={reading("90 g")} />);
+    expect(field.value).toBe("100 g");
+    fireEvent.blur(field);
+    expect(question.mock.lastCall![0]).toContain("“90 g” there, “100 g” here");
+    expect(field.value).toBe("90 g");
+    expect(onCommit).not.toHaveBeenCalled();
   });
 });

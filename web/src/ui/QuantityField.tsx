@@ -5,6 +5,7 @@ import { Refused, type FieldProblem } from "../api/client";
 import { text } from "../domain/format";
 import { FieldHelp } from "./FieldHelp";
 import { ORIGINS } from "./Fig";
+import { keepsMine } from "./overtaken";
 import { useLatest } from "./useLatest";
 import { useUnits } from "./session";
 import { readingOf, readQuantity } from "./readQuantity";
@@ -77,9 +78,19 @@ export function QuantityField({
   const latest = useLatest(onCommit);
   const isWrong = problem !== null;
   const told = useLatest(onWrong);
+  const standing = useLatest(written);
   useEffect(() => told.current?.(isWrong), [isWrong, told]);
   const commit = async (value: string) => {
+    const wasTyped = busy.current;
     busy.current = false;
+    const there = standing.current;
+    const isOvertaken = wasTyped && there !== kept.current && there !== value;
+    if (isOvertaken && (value === kept.current || !keepsMine(label, there, value))) {
+      kept.current = there;
+      setTyped(there);
+      setProblem(null);
+      return;
+    }
     if (value === kept.current && !problem) return;
     if (value.trim() === "" && optional) {
       setProblem(null);
@@ -184,14 +195,29 @@ export function TextField({ label, value, onCommit, required, type = "text" }: T
   const id = useId();
   const [typed, setTyped] = useState(value);
   const [problem, setProblem] = useState("");
-  useEffect(() => setTyped(value), [value]);
+  const base = useRef(value); // what stood here when typing began
+  const now = useLatest(typed);
+  useEffect(() => {
+    if (now.current !== base.current) return; // being typed: nothing that arrives takes it away
+    base.current = value;
+    setTyped(value);
+  }, [value, now]);
+  const take = (text: string) => {
+    base.current = text;
+    setTyped(text);
+    setProblem("");
+  };
   const commit = async () => {
-    if (typed === value) return;
+    const before = base.current;
+    if (typed === value) return take(value);
+    if (value !== before && (typed === before || !keepsMine(label, value, typed))) return take(value);
     if (required && !typed.trim()) return setProblem("It needs a name.");
     try {
+      base.current = typed;
       await onCommit(typed);
       setProblem("");
     } catch (error) {
+      base.current = before;
       setProblem((error as Error).message);
     }
   };

@@ -1,7 +1,8 @@
+import { remember, remembered } from "../api/memory";
 export type Theme = "paper" | "night";
 
 export function storedTheme(): Theme {
-  const stored = localStorage.getItem("cavatum-theme");
+  const stored = remembered("device", "cavatum-theme");
   if (stored === "paper" || stored === "night") return stored;
   return window.matchMedia("(prefers-color-scheme: dark)").matches ? "night" : "paper";
 }
@@ -11,6 +12,6 @@ export function applyTheme(theme: Theme): void {
 }
 
 export function keepTheme(theme: Theme): void {
-  localStorage.setItem("cavatum-theme", theme);
+  remember("device", "cavatum-theme", theme);
   applyTheme(theme);
 }

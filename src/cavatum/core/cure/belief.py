@@ -20,6 +20,7 @@ from typing import Literal
 import numpy as np
 
 from ..common.errors import DomainError
+from ..common.normal import share_below
 from ..common.plain_numbers import plainly
 from ..common.working import Data
 
@@ -70,9 +71,7 @@ def belief(tried: Sequence[Tried], pace: float = 1.0, spread: float = SPREAD) ->
 def _chance(result: Result, at_s: float, expected_s: float) -> np.ndarray:
     """P(result at at_s | x) on the grid."""
     u = (math.log(max(at_s, 1.0) / expected_s) - X_GRID) / FUZZ
-    from scipy.special import ndtr  # loaded only where used
-
-    passed, failed = ndtr(u - BETWEEN), ndtr(-u - BETWEEN)
+    passed, failed = share_below(u - BETWEEN), share_below(-u - BETWEEN)
     return np.asarray(
         passed if result == "passed" else failed if result == "not passed" else 1 - passed - failed
     )

@@ -8,6 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
+from ..common import patience
 from ..common.errors import DomainError
 from . import kernel
 from .grid import Array, Grid, Room
@@ -131,6 +132,7 @@ def march(
     most_steps  ends after so many, wherever it is
     Raises DomainError when the state is not finite or steps run out: never an endless run, never a NaN.
     """
+    patience.look()
     t, a = np.array(t, float), np.array(a, float)
     if not (np.isfinite(t).all() and np.isfinite(a).all() and np.isfinite(grid.groom).all()):
         raise DomainError(

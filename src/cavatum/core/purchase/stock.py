@@ -44,11 +44,12 @@ class Bottle(Data):
 
 
 class OnShelf(Data):
-    """A bottle with what is left in it [kg] by all that was booked; id of the store."""
+    """A bottle with what is left in it [kg] by all that was booked; id and revision of the store."""
 
     id: int
     bottle: Bottle
     left_kg: float
+    revision: int = 1
 
 
 class PartNeed(Data):

@@ -1,5 +1,6 @@
 /** The first minute: what lies on the bench, how big it is, how much is wanted on it; the answer beside it from the
  *  first number on. Nothing is kept before it is asked for; what is typed is still there after a reload. */
+import { forget, remember, remembered } from "../../api/memory";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState, type KeyboardEvent } from "react";
 import { useNavigate } from "react-router";
@@ -28,7 +29,7 @@ const SIDES = ["amount", "film", "rule"] as const;
 const SIDE_WORDS = { amount: "the amount you would mix", film: "the film it leaves", rule: "your rule" };
 
 function restored(): FirstLook {
-  return { ...FRESH, ...(JSON.parse(sessionStorage.getItem(KEPT) ?? "{}") as Partial<FirstLook>) };
+  return { ...FRESH, ...(JSON.parse(remembered("session", KEPT) ?? "{}") as Partial<FirstLook>) };
 }
 
 export function FirstMinute() {
@@ -48,7 +49,9 @@ export function FirstMinute() {
   );
   const shelf = useShelf();
   const classes = useQuery({ queryKey: ["classes"], queryFn: readClasses });
-  useEffect(() => sessionStorage.setItem(KEPT, JSON.stringify(look)), [look]);
+  useEffect(() => {
+    remember("session", KEPT, JSON.stringify(look));
+  }, [look]);
   useEffect(() => {
     document.title = "New piece · Cavatum";
     return () => void (document.title = "Cavatum");
@@ -78,7 +81,7 @@ export function FirstMinute() {
     setRefused("");
     try {
       const kept = await keepFirstLook({ look, name });
-      sessionStorage.removeItem(KEPT);
+      forget("session", KEPT);
       await anew();
       navigate(weigh ? `/pieces/${kept.id}/weigh/1/1` : `/pieces/${kept.id}/measure`);
     } catch (error) {

@@ -212,7 +212,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
           <button
             className="quiet"
             onClick={async () => {
-              await confirmSystem(system.id);
+              await confirmSystem(system.id, { made_on: system.version ?? 1 });
               await anew();
             }}
           >

@@ -43,7 +43,7 @@ export function Probe({ stored, plan, voidId }: Pick<StageProps, "stored" | "pla
   const [busy, setBusy] = useState(false);
   const file = useRef<HTMLInputElement>(null);
   const shelf = useShelf();
-  const { is_demo, workshop } = useShop();
+  const { is_demo, workshop, revision } = useShop();
   const anew = useEverythingAnew();
   if (!layers.some((one) => one.heat)) return null;
   const ask = async (chosen: Log, wanted: Teaches = teaches) => {
@@ -63,7 +63,7 @@ export function Probe({ stored, plan, voidId }: Pick<StageProps, "stored" | "pla
   const keep = async () => {
     if (!system || !answer) return;
     try {
-      if (answer.air) await saveWorkshop({ ...workshop, learned_air: answer.air });
+      if (answer.air) await saveWorkshop({ ...workshop, learned_air: answer.air }, { made_on: revision });
       if (answer.fit) await changeSystem(system.id, { ...system, cure_fit: answer.fit });
       setAnswer(null);
     } catch (error) {

@@ -1,4 +1,5 @@
 /** One entry for a run's record from outside bench mode: kept once, by this device's own count. */
+import { remembered } from "../../api/memory";
 import { sendRunEvents } from "../../api/operations.generated";
 import { useQueryClient } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
@@ -17,7 +18,7 @@ export function useSayInRun(runId: number | null | undefined) {
       seq: nextSeq(runId),
       at,
       device_at: at,
-      who: localStorage.getItem("cavatum-who") ?? "",
+      who: remembered("device", "cavatum-who") ?? "",
       event,
     };
     await sendRunEvents(runId, { since: 1_000_000, events: [sent] });

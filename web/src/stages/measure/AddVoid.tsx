@@ -1,4 +1,5 @@
 /** A void in the making: nothing is saved before it is whole, nothing typed is lost before that. */
+import { forget, remember, remembered } from "../../api/memory";
 import { readStations, understandRows } from "../../api/operations.generated";
 import { RadioGroup } from "radix-ui";
 import { useEffect, useState } from "react";
@@ -69,13 +70,15 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
     ...FRESH,
     kind: formOf(piece.kind_of_work).shape,
     wall: formOf(piece.kind_of_work).wall,
-    ...(JSON.parse(sessionStorage.getItem(store) ?? "{}") as Partial<Draft>),
+    ...(JSON.parse(remembered("session", store) ?? "{}") as Partial<Draft>),
   }));
   const [points, setPoints] = useState<[number, number][] | null>(null);
   const [problem, setProblem] = useState<FieldProblem | null>(null);
   const [file, setFile] = useState<Kept | null>(null);
   const [csvUnit, setCsvUnit] = useState<"mm" | "cm" | "in" | null>(null);
-  useEffect(() => sessionStorage.setItem(store, JSON.stringify(draft)), [draft, store]);
+  useEffect(() => {
+    remember("session", store, JSON.stringify(draft));
+  }, [draft, store]);
   const put = (part: Partial<Draft>) => setDraft((now) => ({ ...now, ...part }));
   const form = SHAPES[draft.kind];
   const fields = fieldsOf(draft.kind, draft.outer, draft.inner);
@@ -97,7 +100,7 @@ export function AddVoid({ pieceId, piece, onAdd, onCancel }: Props) {
   };
   const keep = async (shapes: { name: string; shape: Shape }[]) => {
     await onAdd(wrap(shapes));
-    sessionStorage.removeItem(store);
+    forget("session", store);
   };
   /** What has still to be said; empty: the shape can be read. */
   const missing = (): string => {

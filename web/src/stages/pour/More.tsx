@@ -9,6 +9,9 @@ import { useUnits } from "../../ui/session";
 import { degreeUnit, toCelsius } from "./units";
 import type { OpenRun } from "./useRun";
 
+/** mm a metre of a tilt in degrees, to a tenth. */
+const slope = (degrees: number) => Math.round(Math.tan((degrees * Math.PI) / 180) * 10_000) / 10;
+
 export function More({
   open,
   step,
@@ -22,6 +25,7 @@ export function More({
 }) {
   const [note, setNote] = useState("");
   const [pad, setPad] = useState<"surface_c" | "room_c" | "cup_c" | null>(null);
+  const where = open.isAway ? "kept on this device until there is a connection" : "in the record";
   const [says, setSays] = useState("");
   const [ending, setEnding] = useState(false);
   const file = useRef<HTMLInputElement>(null);
@@ -50,7 +54,7 @@ export function More({
         pour,
         by: found.stand_in ? "stand-in" : "instrument",
       });
-      setSays(`${degrees(found.value, units)} from ${found.device} is in the record.`);
+      setSays(`${degrees(found.value, units)} from ${found.device} is ${where}.`);
     } catch (error) {
       setSays((error as Error).message);
     }
@@ -58,7 +62,6 @@ export function More({
   const shopLevel = async () => {
     try {
       const found = await readLevel();
-      const slope = (degrees: number) => Math.round(Math.tan((degrees * Math.PI) / 180) * 10_000) / 10;
       open.say({
         kind: "reading",
         what: "level_along",
@@ -74,7 +77,7 @@ export function More({
         by: "instrument",
       });
       setSays(
-        `${slope(found.pitch_deg)} mm a metre along, ${slope(found.roll_deg)} across from ${found.device}, are in the record.`,
+        `${slope(found.pitch_deg)} mm a metre along, ${slope(found.roll_deg)} across from ${found.device}, are ${where}.`,
       );
     } catch (error) {
       setSays((error as Error).message);
@@ -88,18 +91,16 @@ export function More({
       open.say({
         kind: "reading",
         what: "level_along",
-        value: Math.round(Math.tan((event.beta * Math.PI) / 180) * 10_000) / 10,
+        value: slope(event.beta),
         pour,
       });
       open.say({
         kind: "reading",
         what: "level_across",
-        value: Math.round(Math.tan((event.gamma * Math.PI) / 180) * 10_000) / 10,
+        value: slope(event.gamma),
         pour,
       });
-      setSays(
-        `${(Math.tan((event.beta * Math.PI) / 180) * 1000).toFixed(1)} mm a metre along, ${(Math.tan((event.gamma * Math.PI) / 180) * 1000).toFixed(1)} across, are in the record.`,
-      );
+      setSays(`${slope(event.beta)} mm a metre along, ${slope(event.gamma)} across, are ${where}.`);
     };
     window.addEventListener("deviceorientation", once);
     window.setTimeout(() => {
@@ -117,6 +118,11 @@ export function More({
     >
       <div className="max-w-[1000px] mx-auto grid gap-5">
         <h2 className="text-[34px]!">Into the record</h2>
+        {open.problem ? (
+          <p role="alert" className="text-[18px] font-semibold text-rust">
+            {open.problem}
+          </p>
+        ) : null}
         {open.photos.waiting || open.photos.problem ? (
           <p role="status" className="text-[18px]">
             {open.photos.problem ||
@@ -194,7 +200,7 @@ export function More({
             onClick={() => {
               open.say({ kind: "note", text: note.trim(), step: step?.id ?? "" });
               setNote("");
-              setSays("The note is in the record.");
+              setSays(`The note is ${where}.`);
             }}
           >
             Keep the note

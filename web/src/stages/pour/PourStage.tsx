@@ -1,4 +1,5 @@
 /** Pour: begin or go on with the run of this piece, or rehearse it; what was done of it before. */
+import { remember, remembered } from "../../api/memory";
 import { beginRun, listRuns } from "../../api/operations.generated";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
@@ -205,8 +206,8 @@ export function PourStage({ stored, plan }: StageProps) {
           id="who"
           className="box"
           maxLength={60}
-          defaultValue={localStorage.getItem("cavatum-who") ?? ""}
-          onChange={(event) => localStorage.setItem("cavatum-who", event.target.value.trim())}
+          defaultValue={remembered("device", "cavatum-who") ?? ""}
+          onChange={(event) => remember("device", "cavatum-who", event.target.value.trim())}
         />
       </div>
     </Spread>

@@ -1,10 +1,11 @@
 /** The last walk round the bench: tapped off one by one, kept on this device until the step is done. */
+import { remember, remembered } from "../../api/memory";
 import { useState } from "react";
 import type { ScriptStep } from "../../domain/run";
 
 const keyOf = (run: number, step: ScriptStep) => `cavatum-ready-${run}-${step.id}`;
 const ticked = (run: number, step: ScriptStep) =>
-  JSON.parse(sessionStorage.getItem(keyOf(run, step)) ?? "[]") as number[];
+  JSON.parse(remembered("session", keyOf(run, step)) ?? "[]") as number[];
 
 /** How many of its checks nobody ticked. */
 export function openChecks(step: ScriptStep, run: number): number {
@@ -16,7 +17,7 @@ export function Ready({ step, run }: { step: ScriptStep; run: number }) {
   const [there, setThere] = useState<number[]>(() => ticked(run, step));
   const tap = (index: number) => {
     const next = there.includes(index) ? there.filter((one) => one !== index) : [...there, index];
-    sessionStorage.setItem(key, JSON.stringify(next));
+    remember("session", key, JSON.stringify(next));
     setThere(next);
   };
   const checks = step.checks ?? [];

@@ -1,6 +1,8 @@
 /** One run on this device: its script and log, what was tapped here and is not yet kept, and the run's own
  *  clock.
  *  Every tap waits in this device's outbox until the server has it; a repeat changes nothing there. */
+import { handedIn } from "../../api/handing-in";
+import { remember, remembered } from "../../api/memory";
 import { readRun, readRunEvents, readSession, sendRunEvents } from "../../api/operations.generated";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Refused, setToken, Unreachable, type Schemas } from "../../api/client";
@@ -33,22 +35,22 @@ function momentOf(clock: Clock): number {
 const runKey = (run: number) => `cavatum-run-${run}`;
 
 export function thisDevice(): string {
-  const kept = sessionStorage.getItem("cavatum-device") ?? uuid();
-  sessionStorage.setItem("cavatum-device", kept);
+  const kept = remembered("session", "cavatum-device") ?? uuid();
+  remember("session", "cavatum-device", kept);
   return kept;
 }
 
 /** This device's own count of what it said in a run. */
 export function nextSeq(run: number): number {
   const key = `cavatum-seq-${run}-${thisDevice()}`;
-  const seq = Number(sessionStorage.getItem(key) ?? "0") + 1;
-  sessionStorage.setItem(key, String(seq));
+  const seq = Number(remembered("session", key) ?? "0") + 1;
+  remember("session", key, String(seq));
   return seq;
 }
 
 export function useRun(id: number) {
   const [run, setRun] = useState<Run | null>(
-    () => JSON.parse(localStorage.getItem(runKey(id)) ?? "null") as Run | null,
+    () => JSON.parse(remembered("device", runKey(id)) ?? "null") as Run | null,
   );
   const [error, setError] = useState<Error | null>(null);
   const [isAway, setAway] = useState(false);
@@ -86,15 +88,9 @@ export function useRun(id: number) {
       setNow(momentOf(clock.current));
       setAway(false);
       setError(null);
-      try {
-        localStorage.setItem(runKey(id), JSON.stringify(next));
-        localStorage.setItem(
-          `${runKey(id)}-clock`,
-          JSON.stringify({ server: answer.now, wall: Date.now(), speed: answer.speed }),
-        );
-      } catch {
-        setProblem(FULL);
-      }
+      const clockText = JSON.stringify({ server: answer.now, wall: Date.now(), speed: answer.speed });
+      const isRunKept = remember("device", runKey(id), JSON.stringify(next));
+      if (!remember("device", `${runKey(id)}-clock`, clockText) || !isRunKept) setProblem(FULL);
     },
     [id],
   );
@@ -119,11 +115,14 @@ export function useRun(id: number) {
       void done(said);
     } catch (failure) {
       if (failure instanceof Unreachable) setAway(true);
-      else if (failure instanceof Refused && failure.problem.status === 401)
+      else if (failure instanceof Refused && failure.problem.status === 401) {
+        const said = tried.length ? await handedIn({ runs: [{ run_id: id, events: tried }] }) : null;
+        if (said) void done(tried);
         setProblem(
-          "This device is no longer let in. Taps are kept here and sent once you have logged in again.",
+          said ??
+            "This device is no longer let in. Taps are kept here and sent once you have logged in again.",
         );
-      else if (failure instanceof Refused && failure.problem.status === 403)
+      } else if (failure instanceof Refused && failure.problem.status === 403)
         void readSession()
           .then((session) => {
             setToken(session.csrf_token);
@@ -144,7 +143,7 @@ export function useRun(id: number) {
   }, [hear, id, refresh, done, refuse]);
 
   useEffect(() => {
-    const kept = JSON.parse(localStorage.getItem(`${runKey(id)}-clock`) ?? "null") as {
+    const kept = JSON.parse(remembered("device", `${runKey(id)}-clock`) ?? "null") as {
       server: string;
       wall: number;
       speed: number;
@@ -180,7 +179,7 @@ export function useRun(id: number) {
         seq,
         at: new Date(at).toISOString(),
         device_at: new Date().toISOString(),
-        who: localStorage.getItem("cavatum-who") ?? "",
+        who: remembered("device", "cavatum-who") ?? "",
         entered: entered_at !== undefined,
         event,
       };

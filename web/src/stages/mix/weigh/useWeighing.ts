@@ -1,5 +1,7 @@
 /** One batch at the scale: begun or found open, looked at four times a second, its entries kept once even
  *  when the line drops. */
+import { handedIn } from "../../../api/handing-in";
+import { remember, remembered } from "../../../api/memory";
 import { beginWeighing, enterWeighing, readWeighing } from "../../../api/operations.generated";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -28,7 +30,7 @@ async function begunOrKept(pieceId: number, pour: number, batch: number): Promis
   try {
     return await beginWeighing(pieceId, { pour, batch });
   } catch (failure) {
-    const kept = failure instanceof Unreachable ? localStorage.getItem(keyOf(pieceId, pour, batch)) : null;
+    const kept = failure instanceof Unreachable ? remembered("device", keyOf(pieceId, pour, batch)) : null;
     if (kept === null) throw failure;
     const seen = JSON.parse(kept) as Weighing;
     return { ...seen, live: { ...seen.live, connected: false, net_kg: null, gross_kg: null } };
@@ -71,11 +73,7 @@ export function useWeighing(pieceId: number, pour: number, batch: number) {
   );
   const seen = looked.data;
   useEffect(() => {
-    try {
-      if (seen) localStorage.setItem(keyOf(pieceId, pour, batch), JSON.stringify(seen));
-    } catch {
-      // no room: then it opens with the network alone
-    }
+    if (seen) remember("device", keyOf(pieceId, pour, batch), JSON.stringify(seen));
   }, [seen?.id, seen?.state.version, pieceId, pour, batch]); // eslint-disable-line react-hooks/exhaustive-deps
   return {
     weighing: looked.data,
@@ -114,6 +112,14 @@ function useEntries(id: number | undefined, version: number, onKept: (answer: We
           kept.current(answer);
           setDown(false);
         } catch (error) {
+          if (error instanceof Refused && error.problem.status === 401) {
+            const all = current().slice();
+            const said = await handedIn({ weighings: [{ weighing_id: id, entries: all }] });
+            if (said) void done(all);
+            setProblem(said ?? error.message);
+            setDown(true);
+            break;
+          }
           if (mayPassLater(error)) {
             if (error instanceof Refused) setProblem(error.message);
             setDown(true);
