@@ -160,7 +160,11 @@ describe("a field that another device changes while it is typed in", () => {
 
   it("does so for a quantity too", async () => {
     const question = asked().mockReturnValue(false);
-    const reading = (as_typed: string): Reading => ({ value: 1, as_typed, origin: "measured" });
+    const reading = (as_typed: string): Reading => ({
+      value: parseFloat(as_typed),
+      as_typed,
+      origin: "measured",
+    });
     const { onCommit, field, view } = open({ reading: reading("80 g") });
     fireEvent.change(field, { target: { value: "100 g" } });
     view.rerender(<QuantityField label="cup" kind="mass" onCommit={onCommit} reading={reading("90 g")} />);
@@ -169,5 +173,57 @@ describe("a field that another device changes while it is typed in", () => {
     expect(question.mock.lastCall![0]).toContain("“90 g” there, “100 g” here");
     expect(field.value).toBe("90 g");
     expect(onCommit).not.toHaveBeenCalled();
+  });
+
+  it("never asks about what it sent itself, however late and in other words that comes back", async () => {
+    const question = asked();
+    const reading = (value: number, as_typed: string): Reading => ({ value, as_typed, origin: "measured" });
+    const { onCommit, field, view, type } = open({ reading: reading(0.08, "80 g") });
+    type("100 g");
+    await waitFor(() => expect(onCommit).toHaveBeenCalledTimes(1));
+    fireEvent.change(field, { target: { value: "3.6 oz" } }); // before the first has come back
+    fireEvent.blur(field);
+    await waitFor(() => expect(onCommit).toHaveBeenCalledTimes(2));
+    fireEvent.change(field, { target: { value: "110 g" } });
+    view.rerender(
+      <QuantityField
+        label="cup"
+        kind="mass"
+        onCommit={onCommit}
+        reading={reading(0.10000000001, "0.1 kg")}
+      />,
+    );
+    fireEvent.blur(field);
+    await waitFor(() => expect(onCommit).toHaveBeenCalledTimes(3));
+    expect(question).not.toHaveBeenCalled();
+  });
+
+  it("leaves alone what is typed while the server still reads the last", async () => {
+    let read: (value: unknown) => void = () => undefined;
+    answer = () => new Promise((resolve) => (read = resolve));
+    const { onCommit, field, type } = open();
+    type("100 g");
+    fireEvent.change(field, { target: { value: "12" } });
+    read(understood);
+    await waitFor(() => expect(onCommit).toHaveBeenCalledTimes(1));
+    expect(field.value).toBe("12");
+  });
+
+  it("never asks about its own text either", async () => {
+    const question = asked();
+    const onCommit = vi.fn<(value: string) => Promise<void>>(async () => undefined);
+    const view = render(<TextField label="name" value="old" onCommit={onCommit} />);
+    const field = screen.getByLabelText<HTMLInputElement>("name");
+    for (const text of ["first", "second"]) {
+      fireEvent.change(field, { target: { value: text } });
+      fireEvent.blur(field); // the first has not come back yet
+    }
+    fireEvent.change(field, { target: { value: "third" } });
+    view.rerender(<TextField label="name" value="first" onCommit={onCommit} />);
+    fireEvent.blur(field);
+    await waitFor(() =>
+      expect(onCommit.mock.calls.map(([text]) => text)).toEqual(["first", "second", "third"]),
+    );
+    expect(question).not.toHaveBeenCalled();
   });
 });

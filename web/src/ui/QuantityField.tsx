@@ -5,7 +5,7 @@ import { Refused, type FieldProblem } from "../api/client";
 import { text } from "../domain/format";
 import { FieldHelp } from "./FieldHelp";
 import { ORIGINS } from "./Fig";
-import { keepsMine } from "./overtaken";
+import { keepsMine, useKnown } from "./overtaken";
 import { useLatest } from "./useLatest";
 import { useUnits } from "./session";
 import { readingOf, readQuantity } from "./readQuantity";
@@ -35,6 +35,10 @@ interface Props {
   /** told when what stands in it is refused, and when it is right again */
   onWrong?: ((isWrong: boolean) => void) | undefined;
 }
+
+/** What a server keeps of a value and sends back may differ in its last digits. */
+const isSame = (one: number | null, other: number | null) =>
+  one === null || other === null ? one === other : Math.abs(one - other) <= 1e-6 * Math.abs(one);
 
 const VOID_PROBLEM = (message: string): FieldProblem => ({
   pointer: "",
@@ -68,8 +72,10 @@ export function QuantityField({
   const busy = useRef(false);
   const kept = useRef(written);
 
+  const known = useKnown(isSame);
   useEffect(() => {
     if (busy.current) return;
+    known.settle();
     kept.current = written;
     setTyped((now) => (problem ? now : written));
   }, [written]); // eslint-disable-line
@@ -78,16 +84,16 @@ export function QuantityField({
   const latest = useLatest(onCommit);
   const isWrong = problem !== null;
   const told = useLatest(onWrong);
-  const standing = useLatest(written);
+  const standing = useLatest({ written, value: reading?.value ?? null });
   useEffect(() => told.current?.(isWrong), [isWrong, told]);
   const commit = async (value: string) => {
     const wasTyped = busy.current;
     busy.current = false;
     const there = standing.current;
-    const isOvertaken = wasTyped && there !== kept.current && there !== value;
-    if (isOvertaken && (value === kept.current || !keepsMine(label, there, value))) {
-      kept.current = there;
-      setTyped(there);
+    const isOvertaken = wasTyped && known.isOvertaken(there.value) && there.written !== value;
+    if (isOvertaken && (value === kept.current || !keepsMine(label, there.written, value))) {
+      kept.current = there.written;
+      setTyped(there.written);
       setProblem(null);
       return;
     }
@@ -96,14 +102,19 @@ export function QuantityField({
       setProblem(null);
       setUnderstood("");
       kept.current = "";
+      known.send(null);
       await latest.current(null);
       return;
     }
     try {
       const found = await readQuantity(value, kind, units, asks);
-      setUnderstood([found.words, ...found.notes].join(", "));
-      setTyped(found.as_typed);
-      onText?.(found.as_typed);
+      if (!busy.current) {
+        // nobody has typed on meanwhile
+        setUnderstood([found.words, ...found.notes].join(", "));
+        setTyped(found.as_typed);
+        onText?.(found.as_typed);
+      }
+      known.send(found.value);
       await latest.current(readingOf(found, origin));
       kept.current = found.as_typed;
       setProblem(null);
@@ -139,6 +150,7 @@ export function QuantityField({
         aria-invalid={problem ? true : undefined}
         aria-describedby={`${id}-says`}
         onChange={(event) => {
+          if (!busy.current) known.begin(standing.current.value);
           busy.current = true;
           setProblem(null);
           setTyped(event.target.value);
@@ -197,11 +209,13 @@ export function TextField({ label, value, onCommit, required, type = "text" }: T
   const [problem, setProblem] = useState("");
   const base = useRef(value); // what stood here when typing began
   const now = useLatest(typed);
+  const known = useKnown<string>();
   useEffect(() => {
     if (now.current !== base.current) return; // being typed: nothing that arrives takes it away
+    known.settle();
     base.current = value;
     setTyped(value);
-  }, [value, now]);
+  }, [value, now]); // eslint-disable-line
   const take = (text: string) => {
     base.current = text;
     setTyped(text);
@@ -210,10 +224,11 @@ export function TextField({ label, value, onCommit, required, type = "text" }: T
   const commit = async () => {
     const before = base.current;
     if (typed === value) return take(value);
-    if (value !== before && (typed === before || !keepsMine(label, value, typed))) return take(value);
+    if (known.isOvertaken(value) && (typed === before || !keepsMine(label, value, typed))) return take(value);
     if (required && !typed.trim()) return setProblem("It needs a name.");
     try {
       base.current = typed;
+      known.send(typed);
       await onCommit(typed);
       setProblem("");
     } catch (error) {
@@ -232,7 +247,10 @@ export function TextField({ label, value, onCommit, required, type = "text" }: T
         className="box"
         value={typed}
         aria-invalid={problem ? true : undefined}
-        onChange={(event) => setTyped(event.target.value)}
+        onChange={(event) => {
+          if (typed === base.current) known.begin(value);
+          setTyped(event.target.value);
+        }}
         onBlur={() => void commit()}
         onKeyDown={(event) => event.key === "Enter" && void commit()}
       />
