@@ -6,6 +6,7 @@ import http.server
 import ssl
 import stat
 import subprocess
+import sys
 import threading
 import urllib.request
 from datetime import UTC, datetime, timedelta
@@ -13,7 +14,8 @@ from datetime import UTC, datetime, timedelta
 import pytest
 from cryptography import x509
 
-from cavatum.machine import cluster, network, server, serving
+from cavatum.machine import cluster, network, ports, server, serving
+from cavatum.machine.tell import SetupError
 from cavatum.network.certificates import SERVER_DAYS, ensure
 
 NAMES = ["127.0.0.1", "localhost", "yard.local", "192.168.1.20", "yard"]
@@ -166,6 +168,33 @@ def test_a_server_that_nobody_hears_from_is_started_again(monkeypatch):
             lambda: one_of(silent),
         )
     assert ended[0] is first and len(ended) == len(begun) == 2
+
+
+ANSWERS = """
+import http.server, sys
+class Well(http.server.BaseHTTPRequestHandler):
+    def do_GET(self):
+        self.send_response(200)
+        self.end_headers()
+http.server.HTTPServer(("127.0.0.1", int(sys.argv[1])), Well).serve_forever()
+"""
+
+
+def test_a_server_that_does_not_come_up_is_begun_anew(monkeypatch):
+    """Killed before its first answer, a process manager waits for ever; the start gave up with it."""
+    port, launched = ports.free_port(), []
+    lines = iter(["import time; time.sleep(600)", "raise SystemExit(1)", ANSWERS])
+
+    def launch():
+        launched.append(subprocess.Popen([sys.executable, "-c", next(lines), str(port)]))
+        return launched[-1]
+
+    process = serving.come_up(launch, port, "no-such-mark", (1.0, 30.0, 60.0))
+    assert process is launched[2] and [one.poll() is None for one in launched] == [False, False, True]
+    server.end(process)
+    lines = iter(["raise SystemExit(1)"])
+    with pytest.raises(SetupError, match="did not come up"):
+        serving.come_up(launch, port, "no-such-mark", (30.0,))
 
 
 def test_a_port_is_heard_while_somebody_takes_connections(monkeypatch):

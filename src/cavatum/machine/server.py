@@ -305,6 +305,12 @@ def mind_the_log(process: subprocess.Popen[bytes], mark: str = "") -> None:
 
 
 def wait_until_it_answers(process: subprocess.Popen[bytes], port: int, patience_s: float = 90.0) -> None:
+    if not answers_within(process, port, patience_s):
+        end(process)
+        raise SetupError("The server did not come up.", f"Read the end of {paths.HOME / 'server.log'}.")
+
+
+def answers_within(process: subprocess.Popen[bytes], port: int, patience_s: float) -> bool:
     until = time.monotonic() + patience_s
     while time.monotonic() < until:
         if process.poll() is not None:
@@ -313,11 +319,10 @@ def wait_until_it_answers(process: subprocess.Popen[bytes], port: int, patience_
             urllib.request.build_opener(urllib.request.ProxyHandler({})).open(
                 f"http://{HOST}:{port}/api/v1/health", timeout=2
             ).close()
-            return
+            return True
         except (urllib.error.URLError, ConnectionError, TimeoutError):
             time.sleep(0.05)
-    end(process)
-    raise SetupError("The server did not come up.", f"Read the end of {paths.HOME / 'server.log'}.")
+    return False
 
 
 def end(process: subprocess.Popen[bytes]) -> None:

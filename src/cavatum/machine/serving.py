@@ -10,7 +10,7 @@ import secrets
 import signal
 import subprocess
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from . import cluster, front, network, paths, ports, server
@@ -22,6 +22,7 @@ LOOK_S, SOON_S, MOST_SOON, NAMES_S = 3.0, 20.0, 5, 3600.0
 DEAF_S = (
     20.0  # nobody listens at a port of ours, and nobody has begun to: longer than any of its processes takes
 )
+COMES_UP_WITHIN_S = (30.0, 30.0, 90.0)  # per try; the last has time for the slowest machine
 
 
 def bring_up_to_date(database: cluster.Cluster, with_demo: bool) -> None:
@@ -51,26 +52,28 @@ def serve(options: argparse.Namespace, *, with_demo: bool) -> int:
         database, started_database = cluster.ensure_running()
         mark = secrets.token_hex(16)
         server.note_running(port, mark)
-    process = None
+    process: subprocess.Popen[bytes] | None = None
     signal.signal(signal.SIGTERM, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt()))
     try:
         bring_up_to_date(database, with_demo)
         open_to = open_network(options)
         stand_ins = {name: ports.free_port() for name in (*server.STAND_INS, "broker")} if with_demo else None
-        process = server.launch(database.addresses(), port, stand_ins, with_front(open_to), mark)
-        server.note_running(port, mark, process.pid, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
-        server.wait_until_it_answers(process, port)
-        _say_ready(time.monotonic() - begun, port, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
+
+        def launch() -> subprocess.Popen[bytes]:
+            nonlocal process
+            process = server.launch(database.addresses(), port, stand_ins, with_front(open_to), mark)
+            server.note_running(port, mark, process.pid, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
+            return process
 
         def again(found: cluster.Cluster) -> subprocess.Popen[bytes]:
             nonlocal open_to, database
             database = found
             server.end_left_behind(mark)
             open_to = open_network(options)
-            anew = server.launch(database.addresses(), port, stand_ins, with_front(open_to), mark)
-            server.note_running(port, mark, anew.pid, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
-            return anew
+            return launch()
 
+        process = come_up(launch, port, mark)
+        _say_ready(time.monotonic() - begun, port, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
         own = [port, *([options.network_port] if options.network else [])]
         process = keep_up(
             process,
@@ -101,6 +104,27 @@ def _require_ports(options: argparse.Namespace) -> None:
     if options.network:
         everywhere = server.HOST if options.behind_proxy else "0.0.0.0"  # noqa: S104, asked for
         server.require_free_port(options.network_port, everywhere, "--network-port")
+
+
+def come_up(
+    launch: Callable[[], subprocess.Popen[bytes]],
+    port: int,
+    mark: str,
+    within_s: Iterable[float] | None = None,
+) -> subprocess.Popen[bytes]:
+    """The server once it answers. A process manager that loses one of its own before that waits for it for
+    ever: begun anew then.
+
+    Raises SetupError for one that never answers.
+    """
+    for patience_s in COMES_UP_WITHIN_S if within_s is None else within_s:
+        process = launch()
+        if server.answers_within(process, port, patience_s):
+            return process
+        say("the server did not answer; it is started anew.")
+        server.end(process)
+        server.end_left_behind(mark)
+    raise SetupError("The server did not come up.", f"Read the end of {paths.HOME / 'server.log'}.")
 
 
 @dataclass
