@@ -22,7 +22,7 @@ LOOK_S, SOON_S, MOST_SOON, NAMES_S = 3.0, 20.0, 5, 3600.0
 DEAF_S = (
     20.0  # nobody listens at a port of ours, and nobody has begun to: longer than any of its processes takes
 )
-COMES_UP_WITHIN_S = (30.0, 30.0, 90.0)  # per try; the last has time for the slowest machine
+COMES_UP_WITHIN_S = (45.0, 45.0, 90.0)  # per try; the last has time for the slowest machine
 
 
 def bring_up_to_date(database: cluster.Cluster, with_demo: bool) -> None:
