@@ -6,6 +6,7 @@ from __future__ import annotations
 
 IMPERIAL_GALLON_M3 = 4.54609e-3
 LITRE_M3 = 1e-3
+MONTH_S = 365.25 / 12 * 86400.0  # a twelfth of a Julian year: shelf lives are said in months
 
 
 INCH_M = 0.0254
@@ -147,6 +148,10 @@ UNITS: dict[str, dict[str, tuple[float, str]]] = {
         "days": (86400.0, "day"),
         "week": (604800.0, "week"),
         "weeks": (604800.0, "week"),
+        "month": (MONTH_S, "month"),
+        "months": (MONTH_S, "month"),
+        "year": (12 * MONTH_S, "year"),
+        "years": (12 * MONTH_S, "year"),
     },
     "fraction": {"%": (0.01, "%"), "percent": (0.01, "%"), "pct": (0.01, "%")},
     "angle": {"deg": (1.0, "degrees"), "°": (1.0, "degrees"), "degrees": (1.0, "degrees")},

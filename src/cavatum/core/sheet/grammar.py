@@ -1,0 +1,288 @@
+"""How numbers, units and small words make a value: one number, a range, a value with its spread, a ratio."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from typing import Any
+
+from lark import Lark, Token as Leaf, Transformer
+from lark.lexer import Lexer
+
+from ..common import units
+from ..common.errors import DomainError
+from .page import Word
+from .tokens import Token, value_of
+
+GRAMMAR = r"""
+start: item*
+
+?item: value
+     | ratio
+     | OTHER
+
+value: limit* span
+limit: MOST | LEAST | ABOUT
+
+span: NUM UNIT                          -> one
+    | NUM                               -> bare
+    | NUM RANGE NUM UNIT                -> between
+    | NUM UNIT RANGE NUM UNIT           -> between
+    | NUM RANGE NUM                     -> bare_between
+    | NUM SPREAD NUM UNIT               -> spread
+    | NUM UNIT SPREAD NUM UNIT          -> spread
+    | NUM SPREAD NUM                    -> bare_spread
+
+ratio: side COLON side
+side: NUM PARTS? PART?
+
+%declare NUM UNIT RANGE SPREAD COLON PARTS PART MOST LEAST ABOUT OTHER
+"""
+HANDED_ON = frozenset({"MOST", "LEAST", "ABOUT", "NUM", "UNIT"})
+
+
+@dataclass(frozen=True, kw_only=True)
+class Value:
+    """low, high: in SI where the unit is known, else as they stand; equal for a single value. limit: "most" or
+    "least" where only that is said. unit: as core/common/units.py reads it, "" where none stands. parts: of a
+    ratio, those named beside its numbers. certain: the numbers can be read in one way only.
+    """
+
+    kind: str
+    low: float
+    high: float
+    limit: str = ""
+    unit: str = ""
+    written: str
+    parts: tuple[str, str] = ("", "")
+    words: tuple[Word, ...]
+    cell: int
+    certain: bool = True
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Number:
+    value: float
+    certain: bool
+
+
+class _Given(Lexer):
+    """The tokens are there already."""
+
+    def __init__(self, _: Any) -> None:
+        pass
+
+    def lex(self, data: Any) -> Iterator[Leaf]:
+        yield from data
+
+
+@lru_cache(maxsize=1)
+def _parser() -> Lark:
+    return Lark(GRAMMAR, parser="lalr", lexer=_Given)
+
+
+def values_in(tokens: Sequence[Token], *, comma: bool) -> list[Value | Token]:
+    """The tokens with those that make a value put together.
+
+    Raises nothing: what makes no value stays as it is. Valid for the notations of GRAMMAR. Source: how data sheets
+    write values, common practice, no source.
+    """
+    leaves = [Leaf(kind, token) for kind, token in _kinds(tokens)]  # type: ignore[arg-type]
+    tree = _parser().parse(leaves)  # type: ignore[arg-type]
+    found: list[Value | Token] = _Made(comma).transform(tree)
+    return _sums(found)
+
+
+def _kinds(tokens: Sequence[Token]) -> Iterator[tuple[str, Token]]:
+    """What each is to the grammar: a dash or "to" between two numbers is a range, a colon a ratio."""
+    for place, token in enumerate(tokens):
+        before = _near(tokens, place, -1)
+        after = _near(tokens, place, 1)
+        yield _kind(token, before, after), token
+
+
+def _near(tokens: Sequence[Token], place: int, step: int) -> Token | None:
+    other = place + step
+    if 0 <= other < len(tokens) and tokens[other].cell == tokens[place].cell:
+        return tokens[other]
+    return None
+
+
+def _kind(token: Token, before: Token | None, after: Token | None) -> str:
+    left, right = before.kind if before else "", after.kind if after else ""
+    if token.kind in ("DASH", "TO") and right == "NUM" and left in ("NUM", "UNIT"):
+        return "RANGE"
+    if token.kind in ("TO", "COLON", "DASH", "SLASH", "PLUS") and right == "NUM" and left in ("PARTS", "PART"):
+        return "COLON"
+    if token.kind in ("COLON", "SLASH") and left == right == "NUM":
+        return "COLON"
+    if token.kind == "SPREAD" and right == "NUM":
+        return "SPREAD"
+    if token.kind in ("MOST", "LEAST", "ABOUT") and right in HANDED_ON:
+        return token.kind
+    if token.kind == "UNIT" and left in ("NUM", ""):
+        return "UNIT" if left == "NUM" else "OTHER"
+    if token.kind in ("PARTS", "PART") and left in ("NUM", "PARTS"):
+        return token.kind
+    return token.kind if token.kind == "NUM" else "OTHER"
+
+
+class _Made(Transformer[Leaf, list[Value | Token]]):
+    def __init__(self, comma: bool) -> None:
+        super().__init__()
+        self._comma = comma
+
+    def start(self, items: list[Any]) -> list[Value | Token]:
+        return [one.value if isinstance(one, Leaf) else one for one in items]
+
+    def limit(self, items: list[Leaf]) -> Token:
+        return items[0].value  # type: ignore[no-any-return]
+
+    def value(self, items: list[Any]) -> Value:
+        *limits, span = items
+        said = [one.kind.lower() for one in limits if one.kind in ("MOST", "LEAST")]
+        words = tuple(dict.fromkeys([word for one in limits for word in one.words] + list(span.words)))
+        return replace(span, limit=said[-1] if said else "", words=words)
+
+    def one(self, items: list[Leaf]) -> Value:
+        return self._made(items, [items[0]], items[1].value)
+
+    def bare(self, items: list[Leaf]) -> Value:
+        return self._made(items, [items[0]], None)
+
+    def between(self, items: list[Leaf]) -> Value:
+        return self._made(items, _numbers(items), items[-1].value, _first_unit(items))
+
+    def bare_between(self, items: list[Leaf]) -> Value:
+        return self._made(items, _numbers(items), None)
+
+    def spread(self, items: list[Leaf]) -> Value:
+        return self._around(items, items[-1].value)
+
+    def bare_spread(self, items: list[Leaf]) -> Value:
+        return self._around(items, None)
+
+    def side(self, items: list[Leaf]) -> tuple[Token, str, list[Token]]:
+        part = next((one.value.what for one in items if one.type == "PART"), "")
+        return items[0].value, part, [one.value for one in items]
+
+    def ratio(self, items: list[Any]) -> Value:
+        (first, part, left), sign, (second, other, right) = items
+        numbers = [value_of(one.what, comma=self._comma) for one in (first, second)]
+        tokens = [*left, sign.value, *right]
+        return Value(
+            kind="ratio",
+            low=numbers[0][0],
+            high=numbers[1][0],
+            written=" ".join(one.text for one in tokens),
+            parts=(part, other),
+            words=tuple(dict.fromkeys(word for one in tokens for word in one.words)),
+            cell=first.cell,
+            certain=all(sure for _, sure in numbers),
+        )
+
+    def _around(self, items: list[Leaf], unit: Token | None) -> Value:
+        middle, wide = (self._number(one) for one in _numbers(items))
+        made = self._made(items, _numbers(items)[:1], unit)
+        if unit is None:
+            return replace(made, low=middle.value - wide.value, high=middle.value + wide.value)
+        one = in_si(1.0, unit.what)
+        nought = in_si(0.0, unit.what)
+        half = wide.value * (one - nought)
+        return replace(made, low=made.low - half, high=made.high + half)
+
+    def _made(self, items: list[Leaf], ends: list[Leaf], unit: Token | None, other: Token | None = None) -> Value:
+        numbers = [self._number(one) for one in ends]
+        named = [other or unit, unit] if len(ends) == 2 else [unit]
+        values = [
+            in_si(number.value, by.what) if by is not None else number.value
+            for number, by in zip(numbers, named, strict=True)
+        ]
+        return Value(
+            kind=kind_of(unit.what) if unit is not None else "bare",
+            low=values[0],
+            high=values[-1],
+            unit=unit.what if unit is not None else "",
+            written=" ".join(one.value.text for one in items),
+            words=tuple(dict.fromkeys(word for one in items for word in one.value.words)),
+            cell=items[0].value.cell,
+            certain=all(one.certain for one in numbers),
+        )
+
+    def _number(self, leaf: Leaf) -> _Number:
+        try:
+            value, certain = value_of(leaf.value.what, comma=self._comma)
+        except ValueError:
+            return _Number(value=float("nan"), certain=False)
+        return _Number(value=value, certain=certain)
+
+
+def _numbers(items: Sequence[Leaf]) -> list[Leaf]:
+    return [one for one in items if one.type == "NUM"]
+
+
+def _first_unit(items: Sequence[Leaf]) -> Token:
+    return next(one.value for one in items if one.type == "UNIT")  # type: ignore[no-any-return]
+
+
+def _sums(items: list[Value | Token]) -> list[Value | Token]:
+    """ "1 h 30 min", "2 ft 3 in", "1 lb 4 oz": one value in two units, the second the smaller."""
+    found: list[Value | Token] = []
+    for one in items:
+        last = found[-1] if found else None
+        if (
+            isinstance(one, Value)
+            and isinstance(last, Value)
+            and one.kind == last.kind in ("duration", "mass", "length")
+            and one.cell == last.cell
+            and one.low == one.high < last.low == last.high
+            and one.unit != last.unit
+            and not one.limit
+        ):
+            total = last.low + one.low
+            found[-1] = replace(
+                last, low=total, high=total, written=f"{last.written} {one.written}", words=(*last.words, *one.words)
+            )
+        else:
+            found.append(one)
+    return found
+
+
+@lru_cache(maxsize=256)
+def kind_of(unit: str) -> str:
+    """The kind of quantity a unit belongs to: one of core/common/units.py's, or the unit itself where a plan computes
+    nothing with it (coverage, hardness).
+
+    Raises nothing. Exact. Source: core/common/unit_table.py.
+    """
+    for kind in KINDS_TRIED:
+        if _reads(kind, unit):
+            return kind
+    return unit
+
+
+KINDS_TRIED = (
+    "duration", "temperature", "mass", "length", "volume", "density", "viscosity", "pressure", "fraction",
+)  # fmt: skip
+
+
+def _reads(kind: str, unit: str) -> bool:
+    try:
+        units.parse(f"1 {unit}", kind)
+    except DomainError:
+        return False
+    return True
+
+
+def in_si(number: float, unit: str) -> float:
+    """A number in a unit of the table, in SI; as it stands for a unit that no plan computes with.
+
+    Raises nothing. Exact for the units of core/common/unit_table.py. Source: NIST SP 811.
+    """
+    kind = kind_of(unit)
+    if kind not in KINDS_TRIED:
+        return number
+    if kind == "temperature":
+        return units.parse(f"{number:.10g} {unit}", kind).value if number == number else number
+    return number * units.parse(f"1 {unit}", kind).value
