@@ -298,7 +298,7 @@ class _Line:
 
 
 def _is_at(item: Item) -> bool:
-    return isinstance(item, Token) and item.kind == "AT"
+    return isinstance(item, Token) and (item.kind == "AT" or item.what == "or at")
 
 
 def _as_ratio(value: Value) -> Value | None:

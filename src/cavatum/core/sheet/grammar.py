@@ -99,7 +99,7 @@ def _kinds(tokens: Sequence[Token]) -> Iterator[tuple[str, Token]]:
     for place, token in enumerate(tokens):
         before = _near(tokens, place, -1)
         after = _near(tokens, place, 1)
-        yield _kind(token, before, after), token
+        yield _kind(tokens, place, before, after), token
 
 
 def _near(tokens: Sequence[Token], place: int, step: int) -> Token | None:
@@ -109,10 +109,19 @@ def _near(tokens: Sequence[Token], place: int, step: int) -> Token | None:
     return None
 
 
-def _kind(token: Token, before: Token | None, after: Token | None) -> str:
+def _is_at(tokens: Sequence[Token], place: int) -> bool:
+    """ "45 min à 25 °C" against "45 min à 60 min": the second is a range."""
+    before, unit = tokens[place - 1], tokens[place + 2] if place + 2 < len(tokens) else None
+    if before.kind != "UNIT" or unit is None or unit.kind != "UNIT":
+        return False
+    return kind_of(before.what) != kind_of(unit.what)
+
+
+def _kind(tokens: Sequence[Token], place: int, before: Token | None, after: Token | None) -> str:
+    token = tokens[place]
     left, right = before.kind if before else "", after.kind if after else ""
     if token.kind in ("DASH", "TO") and right == "NUM" and left in ("NUM", "UNIT"):
-        return "RANGE"
+        return "OTHER" if token.what == "or at" and _is_at(tokens, place) else "RANGE"
     if token.kind in ("TO", "COLON", "DASH", "SLASH", "PLUS") and right == "NUM" and left in ("PARTS", "PART"):
         return "COLON"
     if token.kind in ("COLON", "SLASH") and left == right == "NUM":

@@ -13,6 +13,7 @@ _SUPERSCRIPT = {"¹": "1", "²": "2", "³": "3", "⁴": "4", "⁵": "5", "⁶": 
 _VULGAR = {"¼": "1/4", "½": "1/2", "¾": "3/4", "⅓": "1/3", "⅔": "2/3", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
 _LENGTHS = ("m", "cm", "mm", "dm", "in", "ft", "inch", "foot")
 _FRACTION = re.compile(r"(?:(\d+)[ -])?(\d+)/(\d+)")
+AT_OR_TO = Meaning("to", "or at")
 _MARKS = ("*", "†", "‡", *_SUPERSCRIPT)
 SIGNS = {
     ":": "COLON", "(": "OPEN", ")": "CLOSE", "[": "OPEN", "]": "CLOSE", ",": "COMMA", ";": "STOP", ".": "STOP", "=": "EQUAL",
@@ -155,6 +156,8 @@ def _meant(
     others = [one for one in meanings if one.role != "unit"]
     if not others:
         return None
+    if {"at", "to"} <= {one.role for one in others}:  # one word for both in some languages: the grammar tells
+        return AT_OR_TO
     letters = [one for one in others if one.role == "part" and one.what in ("a1", "b1")]
     if letters:  # a bare letter is a part beside a number, a colon or another letter only
         near = last in ("NUM", "COLON", "PLUS", "SLASH", "PARTS", "CELL", "OPEN") or (
