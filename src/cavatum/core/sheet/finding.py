@@ -21,7 +21,7 @@ SIDE = "side"  # of a ratio: how many parts of A or of B
 @dataclass(frozen=True, kw_only=True)
 class Hit:
     """A value of a quantity. label: the words that named it; part, basis: as named. conditions: at which temperature,
-    mass or depth. column: the head of its column where that says nothing else: a product's name, perhaps.
+    mass or depth, as said beside it; over: in its column's head. column: the head of its column where that says nothing else: a product's name, perhaps.
     sure: what speaks against it, as shares of 1 that are left.
     """
 
@@ -32,6 +32,7 @@ class Hit:
     basis: str = ""
     until: str = ""
     conditions: tuple[Value, ...] = ()
+    over: tuple[Value, ...] = ()
     marks: tuple[str, ...] = ()
     column: str = ""
     doubts: tuple[str, ...] = ()
@@ -89,8 +90,17 @@ def context_of(items: Sequence[Item], vocabulary: Vocabulary) -> Context:
         unit=_head_unit(tokens),
         conditions=tuple(one for one in items if isinstance(one, Value) and one.kind in CONDITIONS),
         marks=tuple(one.what for one in tokens if one.kind == "MARK"),
-        title=" ".join(one.text for one in tokens if one.kind in ("WORD", "PLAIN")),
+        title=_title(items),
     )
+
+
+def _title(items: Sequence[Item]) -> str:
+    """What a head calls its column, where it says nothing that is known: a product's name."""
+    if not any(isinstance(one, Token) and one.kind == "WORD" and one.text.isalnum() for one in items):
+        return ""
+    if any(isinstance(one, Token) and one.kind in ("LABEL", "PART", "BASIS") for one in items):
+        return ""
+    return " ".join(one.text if isinstance(one, Token) else one.written for one in items)
 
 
 def _head_unit(tokens: Sequence[Token]) -> str:
@@ -98,18 +108,28 @@ def _head_unit(tokens: Sequence[Token]) -> str:
     return next((one.what for one in tokens if one.kind == "UNIT"), "")
 
 
-def is_head(cells: Sequence[Sequence[Item]]) -> bool:
-    """Whether a line of a table is its head: two cells or more, and no values but conditions.
+def is_head(cells: Sequence[Sequence[Item]], vocabulary: Vocabulary) -> bool:
+    """Whether a line of a table is its head: two cells or more, without values, or with conditions only: behind a name
+    ("viscosity (25 °C)"), or in every cell that has no name, where none has one.
 
     Raises nothing. Valid for tables whose heads stand above. Source: own judgement.
     """
     if len(cells) < 2:
         return False
-    values = [one for cell in cells[1:] for one in cell if isinstance(one, Value)]
-    if any(one.kind not in ("temperature", "mass") for one in values):
+    has_names = any(isinstance(one, Token) and one.kind == "LABEL" for cell in cells for one in cell)
+    return all(_may_be_head(cell, vocabulary, has_names=has_names) for cell in cells)
+
+
+def _may_be_head(cell: Sequence[Item], vocabulary: Vocabulary, *, has_names: bool) -> bool:
+    values = [one for one in cell if isinstance(one, Value)]
+    names = [one for one in cell if isinstance(one, Token) and one.kind == "LABEL"]
+    if not values:
+        return True
+    if not has_names and _title(cell) and isinstance(cell[0], Token):
+        values = [one for one in values if one.kind != "bare"]  # "Wren 7"
+    if any(one.kind not in ("temperature", "mass") for one in values) or (has_names and not names):
         return False
-    first = [one for one in cells[0] if isinstance(one, Token) and one.kind == "LABEL"]
-    return not values or not first
+    return all(vocabulary.quantities[one.what].kind not in {value.kind for value in values} for one in names)
 
 
 def hits_in(
@@ -150,15 +170,10 @@ class _Line:
         clause = self._clause
         if token.kind == "LABEL":
             self._label(token, items, place)
-        elif token.kind == "PART":
-            clause.part = token.what
-            self._amend(part=token.what)
-        elif token.kind == "BASIS":
-            clause.basis = token.what
-            self._amend(basis=token.what)
-        elif token.kind == "UNTIL":
-            clause.until = token.what
-            self._amend(until=token.what)
+        elif token.kind in ("PART", "BASIS", "UNTIL"):
+            name = token.kind.lower()
+            if not self._amends(name, token.what):
+                setattr(clause, name, token.what)
         elif token.kind == "UNIT":
             self._row_unit = token.what
         elif token.kind == "MARK":
@@ -192,13 +207,13 @@ class _Line:
             hit = self.hits[self._clause.last]
             self.hits[self._clause.last] = replace(hit, marks=(*hit.marks, token.what))
 
-    def _amend(self, **named: str) -> None:
+    def _amends(self, name: str, what: str) -> bool:
         """What is named behind a value in its own cell is said of it: "2:1 by volume", "1.10 g/mL (part A)"."""
-        if self._clause.last is None:
-            return
-        hit = self.hits[self._clause.last]
-        missing = {name: what for name, what in named.items() if not getattr(hit, name)}
-        self.hits[self._clause.last] = replace(hit, **missing)  # type: ignore[arg-type]
+        last = self._clause.last
+        if last is None or getattr(self.hits[last], name):
+            return False
+        self.hits[last] = replace(self.hits[last], **{name: what})  # type: ignore[arg-type]
+        return True
 
     def _value(self, value: Value, items: Sequence[Item], place: int, *, in_brackets: bool) -> None:
         label, value, doubts = self._whose(value, items, place, in_brackets=in_brackets)
@@ -219,7 +234,8 @@ class _Line:
                 part=clause.part or head.part,
                 basis=clause.basis or head.basis,
                 until=clause.until,
-                conditions=waiting + head.conditions,
+                conditions=waiting,
+                over=head.conditions,
                 marks=(*clause.marks, *head.marks),
                 column=head.title,
                 doubts=doubts,

@@ -268,7 +268,7 @@ def kind_of(unit: str) -> str:
     for kind in KINDS_TRIED:
         if _reads(kind, unit):
             return kind
-    return unit
+    return "coverage" if "/" in unit else unit
 
 
 KINDS_TRIED = (

@@ -212,7 +212,12 @@ TEMPERATURES = frozenset({"room", "pour_temperature", "heat_resistance", "tg", "
 def _is_said_by(one: Found, other: Found) -> bool:
     if one.quantity == "kit":
         return other.quantity == "kit" and one.as_typed == other.as_typed
-    return _same_thing(one, other) and _same_conditions(one, other) and _close(one, other, SAME)
+    share = SAME if _unit(one) == _unit(other) else ROUNDED
+    return _same_thing(one, other) and _same_conditions(one, other) and _close(one, other, share)
+
+
+def _unit(one: Found) -> str:
+    return one.as_typed.partition(" ")[2]
 
 
 def _joined(kept: Found, again: Found) -> Found:

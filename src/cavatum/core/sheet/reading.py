@@ -14,6 +14,7 @@ from .vocabulary import Vocabulary, folded, pieces
 
 PROSE_WORDS = 6  # a line of so many words whose column goes on below it is prose
 LINE_GAP = 1.6  # of a line's height: what stands further below belongs to another paragraph
+WRAPPED = 0.45  # of a line's height: a line that stands nearer below may go on a cell
 TABLE_GAP = 3.0  # of a line's height: a table's head holds no further than over such a gap
 NOTE_MARK = re.compile(r"^(?:\*+|†|‡|[¹²³⁴⁵⁶]|[1-6]\))")
 
@@ -68,7 +69,7 @@ class _Sheet:
         rows = rows_of(page)
         prose = _prose(rows)
         in_prose = {id(cell) for block in prose for cell in block}
-        self._lines = [*_sentences(prose), *_left(rows, in_prose)]
+        self._lines = [*self._sentences(prose), *_left(_unwrapped(_without(rows, in_prose)))]
         self._lines.sort(key=lambda one: (one.top, one.cells[0].x0))
         self._notes = self._footnotes()
 
@@ -79,7 +80,7 @@ class _Sheet:
             cells = read_cells([tokens_of(one.words, self._words, at) for at, one in enumerate(line.cells)], self._words)
             if heads and above and line.top - above[0].bottom > TABLE_GAP * _height(line):
                 heads = []
-            if not line.is_prose and is_head(cells):
+            if not line.is_prose and is_head(cells, self._words) and not _named_above(line, heads):
                 heads = [(cell, context_of(items, self._words)) for cell, items in zip(line.cells, cells, strict=True)]
                 above = (line, cells)
                 continue
@@ -87,6 +88,24 @@ class _Sheet:
             before = self._before(line, cells, above)
             yield from (self._noted(hit) for hit in hits_in(cells, over, before, self._words))
             above = (line, cells)
+
+    def _sentences(self, blocks: Iterable[Sequence[Cell]]) -> Iterator[Line]:
+        for block in blocks:
+            words: list[Word] = []
+            for word in (word for cell in block for word in cell.words):
+                words.append(word)
+                if self._ends_sentence(word.text):
+                    yield Line(cells=(Cell(words=tuple(words), page=block[0].page),), is_prose=True)
+                    words = []
+            if words:
+                yield Line(cells=(Cell(words=tuple(words), page=block[0].page),), is_prose=True)
+
+    def _ends_sentence(self, text: str) -> bool:
+        """A full stop behind a longer word, a number or a bracket: "min." and "approx." end none."""
+        if not re.search(r"(?:[^\W\d]{4,}|[)%\d]|°[CF]|\b[hCFg])[.!?]$", text):
+            return False
+        meant = self._words.longest(pieces(folded(text)), 0)[1]
+        return not any(one.role in ("most", "least", "about") for one in meant)
 
     def _before(self, line: Line, cells: Sequence[Sequence[Item]], above: tuple[Line, list[list[Item]]] | None) -> Context:
         """A name that stands alone on the line above holds for this one: cards with the value under its name."""
@@ -115,9 +134,11 @@ class _Sheet:
         return found
 
     def _noted(self, hit: Hit) -> Hit:
-        more = tuple(one for mark in hit.marks for one in self._notes.get(mark, ()))
-        kinds = {one.kind for one in hit.conditions}
-        return replace(hit, conditions=(*hit.conditions, *(one for one in more if one.kind not in kinds)))
+        notes = tuple(one for mark in hit.marks for one in self._notes.get(mark, ()))
+        nearest: dict[str, Value] = {}
+        for one in (*hit.conditions, *notes, *hit.over):
+            nearest.setdefault(one.kind, one)
+        return replace(hit, conditions=tuple(nearest.values()))
 
 
 def _height(line: Line) -> float:
@@ -126,14 +147,25 @@ def _height(line: Line) -> float:
 
 
 def _head_over(cell: Cell, heads: Sequence[tuple[Cell, Context]]) -> Context:
-    """The head of the column this cell stands in: the one that overlaps it, or the nearest to its left edge."""
-    best = max(heads, key=lambda one: one[0].overlaps(cell), default=None)
-    if best is None:
-        return Context()
-    if best[0].overlaps(cell) > 0:
-        return best[1]
-    near = min(heads, key=lambda one: abs((one[0].x0 + one[0].x1) - (cell.x0 + cell.x1)))
-    return near[1]
+    """The head of the column this cell stands in: the one it is in line with."""
+    best = min(heads, key=lambda one: _askew(cell, one[0]), default=None)
+    slack = max(one.bottom - one.top for one in cell.words)
+    return best[1] if best is not None and _askew(cell, best[0]) < slack else Context()
+
+
+def _named_above(line: Line, heads: Sequence[tuple[Cell, Context]]) -> bool:
+    """Whether every cell stands under a name: then its temperatures are values, and no head."""
+    return bool(heads) and all(_head_over(cell, heads).labels for cell in line.cells) and _has_numbers(line)
+
+
+def _has_numbers(line: Line) -> bool:
+    return all(any(one.isdecimal() for one in cell.text) for cell in line.cells)
+
+
+def _askew(cell: Cell, head: Cell) -> float:
+    """How far their left edges, right edges or middles are apart, whichever is nearest."""
+    left, right = abs(cell.x0 - head.x0), abs(cell.x1 - head.x1)
+    return min(left, right, abs((cell.x0 + cell.x1) - (head.x0 + head.x1)) / 2)
 
 
 def _prose(rows: Sequence[Row]) -> list[list[Cell]]:
@@ -155,6 +187,31 @@ def _prose(rows: Sequence[Row]) -> list[list[Cell]]:
     return [one for one in [*done, *open_blocks] if _is_prose(one)]
 
 
+def _unwrapped(rows: Sequence[Row]) -> list[Row]:
+    """Rows of a table whose cells go on in the next line are one: it stands close below, its cells begin where those
+    above begin, and there are fewer of them.
+    """
+    found: list[Row] = []
+    for row in rows:
+        last = found[-1] if found else None
+        if last is not None and len(row.cells) < len(last.cells) and _wraps(last, row):
+            found[-1] = Row(tuple(_with_more(one, row) for one in last.cells))
+        else:
+            found.append(row)
+    return found
+
+
+def _wraps(last: Row, row: Row) -> bool:
+    height = max(one.bottom - one.top for one in row.cells)
+    close = row.top - max(one.bottom for one in last.cells) < WRAPPED * height
+    return close and all(any(abs(one.x0 - above.x0) < height / 4 for above in last.cells) for one in row.cells)
+
+
+def _with_more(cell: Cell, row: Row) -> Cell:
+    below = [one for one in row.cells if abs(one.x0 - cell.x0) < 1.0 + (one.bottom - one.top) / 4]
+    return Cell(words=(*cell.words, *below[0].words), page=cell.page) if below else cell
+
+
 def _goes_on(last: Cell, cell: Cell) -> bool:
     height = max(one.bottom - one.top for one in last.words)
     return (
@@ -174,25 +231,10 @@ def _is_prose(block: Sequence[Cell]) -> bool:
     return longest >= PROSE_WORDS and full * 2 > len(block) - 1
 
 
-def _sentences(blocks: Iterable[Sequence[Cell]]) -> Iterator[Line]:
-    for block in blocks:
-        words: list[Word] = []
-        for word in (word for cell in block for word in cell.words):
-            words.append(word)
-            if _ends_sentence(word.text):
-                yield Line(cells=(Cell(words=tuple(words), page=block[0].page),), is_prose=True)
-                words = []
-        if words:
-            yield Line(cells=(Cell(words=tuple(words), page=block[0].page),), is_prose=True)
+def _without(rows: Sequence[Row], taken: set[int]) -> list[Row]:
+    left = [tuple(one for one in row.cells if id(one) not in taken) for row in rows]
+    return [Row(cells) for cells in left if cells]
 
 
-def _ends_sentence(text: str) -> bool:
-    """A full stop behind a word of more than four letters, or behind a closing bracket: "min." and "max." end none."""
-    return re.search(r"(?:[^\W\d]{5,}|[)%\d]|°[CF]|\b[hCF])[.!?]$", text) is not None
-
-
-def _left(rows: Sequence[Row], taken: set[int]) -> Iterator[Line]:
-    for row in rows:
-        cells = tuple(one for one in row.cells if id(one) not in taken)
-        if cells:
-            yield Line(cells=cells)
+def _left(rows: Sequence[Row]) -> Iterator[Line]:
+    return (Line(cells=row.cells) for row in rows)

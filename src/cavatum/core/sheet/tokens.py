@@ -84,8 +84,8 @@ def _numbers_whole(parts: list[str]) -> list[str]:
     """"1", ".", "10" is 1.10 where nothing stands between, and "3", "/", "4" three quarters."""
     found: list[str] = []
     for part in parts:
-        joins = len(found) >= 2 and found[-1] in (".", ",", "/") and found[-2][-1:].isdigit() and part.isdigit()
-        if joins and (found[-1] != "/" or ("/" not in found[-2] and found[-2].isdigit())):
+        joins = len(found) >= 2 and found[-1] in (".", ",", "/") and found[-2][-1:].isdecimal() and part.isdecimal()
+        if joins and (found[-1] != "/" or ("/" not in found[-2] and found[-2].isdecimal())):
             found[-2:] = [found[-2] + found[-1] + part]
         else:
             found.append(part)
@@ -97,7 +97,7 @@ def _one(
 ) -> tuple[Token, int]:
     """The token that begins here, and how many pieces it takes."""
     piece = taken[place]
-    if piece.text[0].isdigit():
+    if piece.text[0].isdecimal():
         return _number(taken, texts, place)
     used, meanings = vocabulary.longest(texts, place)
     meaning = _meant(meanings, before, texts, place + used)
@@ -118,9 +118,9 @@ def _number(taken: Sequence[_Piece], texts: Sequence[str], place: int) -> tuple[
     """A number; with a fraction behind it, both. "2A" is the number and the part."""
     used, text = 1, texts[place]
     follows = texts[place + 1] if place + 1 < len(texts) else ""
-    if text.isdigit() and _FRACTION.fullmatch(follows):
+    if text.isdecimal() and _FRACTION.fullmatch(follows):
         used, text = 2, f"{text} {follows}"
-    elif text.isdigit() and follows == "-" and place + 2 < len(texts) and _is_part_of_one(texts[place + 2]):
+    elif text.isdecimal() and follows == "-" and place + 2 < len(texts) and _is_part_of_one(texts[place + 2]):
         used, text = 3, f"{text} {texts[place + 2]}"
     words = tuple(dict.fromkeys(one.word for one in taken[place : place + used]))
     return Token(kind="NUM", what=text, text=text, words=words), used
@@ -148,7 +148,8 @@ def _meant(
     behind a comma ("pot life (min)"); "min" elsewhere is the least.
     """
     last = before[-1].kind if before else "CELL"
-    is_last = after >= len(texts) or texts[after] in (")", "]", ",", "/")
+    rest = [one for one in texts[after : after + 2] if one != "."]
+    is_last = not rest or rest[0] in (")", "]", ",", "/")
     stands_for_unit = last == "NUM" or (last in ("OPEN", "COMMA", "SLASH", "CELL", "IN") and is_last)
     units = [one for one in meanings if one.role == "unit"]
     if units and stands_for_unit:

@@ -109,7 +109,7 @@ def vocabulary(
             made.add([unit, *phrases], Meaning("unit", unit))
     roles: dict[str, Role] = {"labels": "label", "parts": "part", "basis": "basis", "until": "until", "words": "plain"}
     for section, role in roles.items():
-        for what, phrases in {**units.get(section, {}), **language.get(section, {})}.items():
+        for what, phrases in (*units.get(section, {}).items(), *language.get(section, {}).items()):
             meaning = Meaning(what if role == "plain" else role, "" if role == "plain" else what)  # type: ignore[arg-type]
             made.add(phrases, meaning)
     return made
