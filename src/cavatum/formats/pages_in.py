@@ -28,12 +28,16 @@ def read_pdf(data: bytes) -> list[Page]:
     try:
         document = pdfplumber.open(io.BytesIO(data))
     except PdfminerException as error:
-        if any(isinstance(one, PDFPasswordIncorrect) for one in (*error.args, error.__cause__, error.__context__)):
+        if any(
+            isinstance(one, PDFPasswordIncorrect) for one in (*error.args, error.__cause__, error.__context__)
+        ):
             raise _refused("locked with a password", "Save it without the password.", "locked") from error
         raise
     with document:
         if len(document.pages) > MOST_PAGES:
-            raise _refused(f"{len(document.pages)} pages", "Choose the pages with the values.", "too-many-pages")
+            raise _refused(
+                f"{len(document.pages)} pages", "Choose the pages with the values.", "too-many-pages"
+            )
         return [_page(one, number) for number, one in enumerate(document.pages, 1)]
 
 
@@ -42,12 +46,11 @@ def _page(page: Any, number: int) -> Page:
     if len(found) > MOST_WORDS:
         raise _refused(f"{len(found)} words on a page", "Choose the pages with the values.", "too-many-words")
     words = [
-        Word(text=one["text"][:200], x0=one["x0"], top=one["top"], x1=one["x1"], bottom=one["bottom"]) for one in found
+        Word(text=one["text"][:200], x0=one["x0"], top=one["top"], x1=one["x1"], bottom=one["bottom"])
+        for one in found
     ]
     page.close()
-    return Page(
-        number=number, width=float(page.width), height=float(page.height), words=list(_marked(words))
-    )
+    return Page(number=number, width=float(page.width), height=float(page.height), words=list(_marked(words)))
 
 
 def _marked(words: list[Word]) -> Iterator[Word]:
@@ -75,7 +78,9 @@ def _begins_note(words: list[Word], place: int) -> bool:
     if after is None or (before is not None and before.bottom > word.bottom and before.x1 < word.x0):
         return False
     high = after.bottom - after.top
-    return word.bottom - word.top < RAISED * high and abs(after.x0 - word.x1) < high and after.bottom > word.top
+    return (
+        word.bottom - word.top < RAISED * high and abs(after.x0 - word.x1) < high and after.bottom > word.top
+    )
 
 
 def read_text(text: str) -> list[Page]:

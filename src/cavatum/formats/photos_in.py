@@ -18,8 +18,8 @@ WORKING_SIDE = 2400
 FORMATS = ("JPEG", "PNG", "WEBP")
 
 
-def read_photo(data: bytes) -> np.ndarray:
-    """BGR picture with its longer side at most WORKING_SIDE pixels: the same pixels that corners and points
+def read_photo(data: bytes, side: int = WORKING_SIDE) -> np.ndarray:
+    """BGR picture with its longer side at most `side` pixels: the same pixels that corners and points
     are given in.
     """
     Image.MAX_IMAGE_PIXELS = None  # the check below says it in words
@@ -42,9 +42,9 @@ def read_photo(data: bytes) -> np.ndarray:
                 code="too-small",
             )
         if picture.format == "JPEG":
-            picture.draft("RGB", (WORKING_SIDE, WORKING_SIDE))
+            picture.draft("RGB", (side, side))
         turned = ImageOps.exif_transpose(picture).convert("RGB")
-        turned.thumbnail((WORKING_SIDE, WORKING_SIDE), Image.Resampling.LANCZOS)
+        turned.thumbnail((side, side), Image.Resampling.LANCZOS)
         return cv2.cvtColor(np.asarray(turned), cv2.COLOR_RGB2BGR)
 
 

@@ -28,7 +28,9 @@ class Fact:
     product: str = ""
 
     def truth(self) -> dict:
-        return {name: value for name, value in self.__dict__.items() if value not in ("", None) and name != "unit"}
+        return {
+            name: value for name, value in self.__dict__.items() if value not in ("", None) and name != "unit"
+        }
 
 
 SCALE = {
@@ -43,7 +45,9 @@ def product(rng: random.Random) -> list[Fact]:
     """A plausible resin, nobody's: its values agree with each other."""
     ratio = rng.choice([1.0, 2.0, 3.0, 100 / 60, 100 / 45, 4.0, 100 / 83])
     dense_a, dense_b = round(rng.uniform(1.08, 1.18), 2), round(rng.uniform(0.95, 1.04), 2)
-    work = rng.choice([20, 25, 30, 40, 45, 60]) * MIN if rng.random() < 0.6 else rng.choice([2, 4, 6, 8, 12]) * H
+    work = (
+        rng.choice([20, 25, 30, 40, 45, 60]) * MIN if rng.random() < 0.6 else rng.choice([2, 4, 6, 8, 12]) * H
+    )
     slow = work >= 2 * H
     tack = work * rng.choice([5, 6, 8]) if not slow else work * rng.choice([2, 3])
     at, mass = rng.choice([20.0, 23.0, 25.0]), rng.choice([0.1, 0.15, 0.2, 0.5])
@@ -98,7 +102,9 @@ def _both(value: float) -> dict[str, float]:
 
 def _v(quantity: str, unit: str, low: float, high: float | None = None, **more) -> Fact:
     scale = SCALE[unit]
-    return Fact(quantity=quantity, low=low * scale, high=(low if high is None else high) * scale, unit=unit, **more)
+    return Fact(
+        quantity=quantity, low=low * scale, high=(low if high is None else high) * scale, unit=unit, **more
+    )
 
 
 @dataclass
@@ -152,10 +158,14 @@ class Say:
         """The value without its unit."""
         by = fact.unit if unit is None else unit
         if fact.quantity == "ratio":
-            return self._once(("colon",), ["{}:{}", "{} : {}"]).format(self.number(fact.low), self.number(fact.high))
+            return self._once(("colon",), ["{}:{}", "{} : {}"]).format(
+                self.number(fact.low), self.number(fact.high)
+            )
         ends = [_in_unit(one, by) for one in dict.fromkeys((fact.low, fact.high))]
         least = 2 if by in ("g/cm³", "g/mL", "kg/L") else 0
-        return self._once(("range",), ["–", " – ", f" {self.word('to')} ", "-"]).join(self.number(one, least) for one in ends)
+        return self._once(("range",), ["–", " – ", f" {self.word('to')} ", "-"]).join(
+            self.number(one, least) for one in ends
+        )
 
     def value(self, fact: Fact, unit: str | None = None) -> str:
         """The value with its unit, a limit or "about" before it."""
@@ -203,7 +213,9 @@ def _in_unit(si: float, unit: str) -> float:
 
 def one_of(facts: list[Fact], quantity: str, part: str = "", basis: str = "") -> Fact:
     return next(
-        one for one in facts if one.quantity == quantity and part in ("", one.part) and basis in ("", one.basis)
+        one
+        for one in facts
+        if one.quantity == quantity and part in ("", one.part) and basis in ("", one.basis)
     )
 
 

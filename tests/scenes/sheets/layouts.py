@@ -13,7 +13,17 @@ from tests.scenes.sheets.facts import INCH, LB_GAL, Fact, Say, one_of, without
 
 Layout = Callable[[list[Fact], Say, random.Random], tuple[str, list[Fact]]]
 NAMES = ["Marl 20", "Osier 6", "Tarn clear", "Fennel 3", "Larch cast", "Heron 45", "Moss deep", "Alder coat"]
-MAIN = ["ratio", "viscosity", "working_time", "tack_free", "recoat", "demould", "full_cure", "depth_most", "depth_least"]
+MAIN = [
+    "ratio",
+    "viscosity",
+    "working_time",
+    "tack_free",
+    "recoat",
+    "demould",
+    "full_cure",
+    "depth_most",
+    "depth_least",
+]
 REST = ["room", "humidity_most", "heat_resistance", "tg", "hdt", "hardness", "shrinkage", "shelf_life", "colourant_most",
         "stir", "rest", "light_use", "pour_temperature", "pressure", "coverage"]  # fmt: skip
 STYLE = """body{{font:{size}px/1.45 {font};margin:0;color:#111}} h1{{font-size:1.7em;margin:.2em 0}} h2{{font-size:1.15em;
@@ -25,7 +35,12 @@ margin:1.1em 0 .3em}} table{{border-collapse:collapse;width:100%}} td,th{{text-a
 
 
 def page(say: Say, rng: random.Random, body: str) -> str:
-    style = STYLE.format(size=rng.choice([12, 13, 14]), font=rng.choice(["Liberation Sans, sans-serif", "Liberation Serif, serif", "DejaVu Sans, sans-serif"]))
+    style = STYLE.format(
+        size=rng.choice([12, 13, 14]),
+        font=rng.choice(
+            ["Liberation Sans, sans-serif", "Liberation Serif, serif", "DejaVu Sans, sans-serif"]
+        ),
+    )
     head = f"<h1>{rng.choice(NAMES)}</h1><p>{say.title(0)} · {rng.randint(1, 28)}.{rng.randint(1, 12)}.2025 · {rng.randint(1, 9)}/{rng.randint(1, 9)}</p><p>{say.chat()}</p>"
     return f"<!doctype html><html lang={say.language}><meta charset=utf-8><style>{style}</style><body>{head}{body}<p class=foot>{say.chat()} {say.chat()}</p></body></html>"
 
@@ -73,7 +88,10 @@ def unit_column(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, l
     ratio = one_of(facts, "ratio")
     line = f"<p>{escape(say.label('ratio'))}: {escape(say.value(ratio))}</p>"
     head = [say.word("property"), say.word("unit"), say.word("value")]
-    return page(say, rng, line + table(rows, head, "box")), [ratio, *(without(one, "until", "limit") for one in chosen)]
+    return page(say, rng, line + table(rows, head, "box")), [
+        ratio,
+        *(without(one, "until", "limit") for one in chosen),
+    ]
 
 
 def method_column(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, list[Fact]]:
@@ -85,9 +103,14 @@ def method_column(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str,
 
 
 def parts_side_by_side(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, list[Fact]]:
-    top = [one_of(facts, quantity, part) for quantity in ("density", "viscosity") for part in ("a", "b", "mix")]
+    top = [
+        one_of(facts, quantity, part) for quantity in ("density", "viscosity") for part in ("a", "b", "mix")
+    ]
     rows = [
-        [escape(say.label(quantity) + (f" ({say.conditions(of[0])})" if of[0].at_c else "")), *(escape(say.value(one)) for one in of)]
+        [
+            escape(say.label(quantity) + (f" ({say.conditions(of[0])})" if of[0].at_c else "")),
+            *(escape(say.value(one)) for one in of),
+        ]
         for quantity, of in (("density", top[:3]), ("viscosity", top[3:]))
     ]
     head = ["", say.part("a"), say.part("b"), say.part("mix")]
@@ -104,30 +127,45 @@ def bullets(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, list[
 
 def prose(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, list[Fact]]:
     chosen = pick(facts, MAIN + REST, rng, 12)
-    sentences = [f"{_name(one, say)}: {say.full(one)}." if rng.random() < 0.5 else f"{_name(one, say)} {say.full(one)}." for one in chosen]
+    sentences = [
+        f"{_name(one, say)}: {say.full(one)}."
+        if rng.random() < 0.5
+        else f"{_name(one, say)} {say.full(one)}."
+        for one in chosen
+    ]
     rng.shuffle(sentences)
     third = max(1, len(sentences) // 3)
     groups = [sentences[at : at + third] for at in range(0, len(sentences), third)]
-    body = "".join(f"<h2>{say.title(2 + at % 4)}</h2><p>{say.chat()} {escape(' '.join(one))} {say.chat()}</p>" for at, one in enumerate(groups))
+    body = "".join(
+        f"<h2>{say.title(2 + at % 4)}</h2><p>{say.chat()} {escape(' '.join(one))} {say.chat()}</p>"
+        for at, one in enumerate(groups)
+    )
     return page(say, rng, body), chosen
 
 
 def cards(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, list[Fact]]:
     chosen = pick(facts, MAIN + REST, rng, 15)
     items = "".join(f"<div>{escape(_name(one, say))}<b>{escape(say.value(one))}</b></div>" for one in chosen)
-    return page(say, rng, f"<div class=cards>{items}</div>"), [without(one, "at_c", "mass_kg", "until") for one in chosen]
+    return page(say, rng, f"<div class=cards>{items}</div>"), [
+        without(one, "at_c", "mass_kg", "until") for one in chosen
+    ]
 
 
 def prose_beside_a_table(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, list[Fact]]:
     chosen = pick(facts, MAIN + REST, rng, 14)
     right = table([(escape(_name(one, say)), escape(say.value(one))) for one in chosen])
     left = "".join(f"<p>{say.chat()} {say.chat()}</p>" for _ in range(4))
-    return page(say, rng, f"<div class=two><div>{left}</div><div>{right}</div></div>"), [without(one, "at_c", "mass_kg", "until") for one in chosen]
+    return page(say, rng, f"<div class=two><div>{left}</div><div>{right}</div></div>"), [
+        without(one, "at_c", "mass_kg", "until") for one in chosen
+    ]
 
 
 def leaders(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, list[Fact]]:
     chosen = pick(facts, MAIN + REST, rng, 16)
-    items = "".join(f"<div class=dots><span>{escape(_name(one, say))}</span><i></i><span>{escape(say.full(one))}</span></div>" for one in chosen)
+    items = "".join(
+        f"<div class=dots><span>{escape(_name(one, say))}</span><i></i><span>{escape(say.full(one))}</span></div>"
+        for one in chosen
+    )
     return page(say, rng, items), chosen
 
 
@@ -136,7 +174,9 @@ def metric_and_us(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str,
     chosen = pick(facts, ["density", *MAIN, "heat_resistance", "room", "shelf_life", "hardness"], rng, 14)
     rows = [(escape(_name(one, say)), escape(say.value(one)), escape(_in_us(one, say))) for one in chosen]
     head = [say.word("property"), say.word("metric"), say.word("us")]
-    return page(say, rng, table(rows, head, "box")), [without(one, "at_c", "mass_kg", "until") for one in chosen]
+    return page(say, rng, table(rows, head, "box")), [
+        without(one, "at_c", "mass_kg", "until") for one in chosen
+    ]
 
 
 def _in_us(fact: Fact, say: Say) -> str:
@@ -145,7 +185,10 @@ def _in_us(fact: Fact, say: Say) -> str:
     if fact.unit == "mm":
         return f"{say.number(round(fact.low / INCH, 2))} in"
     if fact.unit == "°C":
-        return "–".join(say.number(round(one * 1.8 + 32)) for one in dict.fromkeys((fact.low, fact.high))) + " °F"
+        return (
+            "–".join(say.number(round(one * 1.8 + 32)) for one in dict.fromkeys((fact.low, fact.high)))
+            + " °F"
+        )
     if fact.unit == "mPa·s":
         return say.value(fact, "cP")
     return say.value(fact)
@@ -160,7 +203,12 @@ def three_temperatures(facts: list[Fact], say: Say, rng: random.Random) -> tuple
         row = [escape(say.label(name))]
         for step, at in enumerate(temperatures):
             factor = 2 ** (1 - step) * (1 if step else 0.9)
-            scaled = replace(one, low=_rounded(one.low * factor, one.unit), high=_rounded(one.high * factor, one.unit), at_c=at)
+            scaled = replace(
+                one,
+                low=_rounded(one.low * factor, one.unit),
+                high=_rounded(one.high * factor, one.unit),
+                at_c=at,
+            )
             told.append(scaled)
             row.append(escape(say.value(scaled)))
         rows.append(row)
@@ -184,7 +232,9 @@ def unit_in_the_name(facts: list[Fact], say: Say, rng: random.Random) -> tuple[s
         else:
             unit = f" [{say.unit(one.unit)}]" if one.unit else ""
             rows.append((escape(_name(one, say) + unit), escape(say.bare(one))))
-    return page(say, rng, table(rows, kind="box")), [without(one, "at_c", "mass_kg", "until", "limit") for one in chosen]
+    return page(say, rng, table(rows, kind="box")), [
+        without(one, "at_c", "mass_kg", "until", "limit") for one in chosen
+    ]
 
 
 def footnotes(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, list[Fact]]:
@@ -217,9 +267,12 @@ def two_products(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, 
 
 
 def rows_are_parts(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, list[Fact]]:
-    top = [one_of(facts, quantity, part) for part in ("a", "b", "mix") for quantity in ("density", "viscosity")]
+    top = [
+        one_of(facts, quantity, part) for part in ("a", "b", "mix") for quantity in ("density", "viscosity")
+    ]
     rows = [
-        [escape(say.part(part)), *(escape(say.value(one)) for one in top if one.part == part)] for part in ("a", "b", "mix")
+        [escape(say.part(part)), *(escape(say.value(one)) for one in top if one.part == part)]
+        for part in ("a", "b", "mix")
     ]
     head = ["", say.label("density"), f"{say.label('viscosity')} ({say.temperature(25.0)})"]
     chosen = pick(facts, [one for one in MAIN + REST if one != "viscosity"], rng, 12)
@@ -230,18 +283,32 @@ def rows_are_parts(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str
 def proportions(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, list[Fact]]:
     both = {basis: one_of(facts, "ratio", basis=basis) for basis in ("volume", "weight")}
     rows = [
-        [escape(say.part(part)), *(escape(say.number(getattr(both[basis], end))) for basis in ("volume", "weight"))]
+        [
+            escape(say.part(part)),
+            *(escape(say.number(getattr(both[basis], end))) for basis in ("volume", "weight")),
+        ]
         for part, end in (("a", "low"), ("b", "high"))
     ]
     head = [say.label("ratio"), say.basis("volume"), say.basis("weight")]
     chosen = pick(facts, [one for one in MAIN + REST if one != "ratio"], rng, 12)
     below = table([(escape(_name(one, say)), escape(say.full(one))) for one in chosen])
-    return page(say, rng, table(rows, head, "box") + f"<h2>{say.title(3)}</h2>" + below), [*both.values(), *chosen]
+    return page(say, rng, table(rows, head, "box") + f"<h2>{say.title(3)}</h2>" + below), [
+        *both.values(),
+        *chosen,
+    ]
 
 
 def steps(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, list[Fact]]:
-    chosen = pick(facts, ["ratio", "stir", "rest", "depth_most", "working_time", "recoat", "demould", "full_cure", "room"], rng, 9)
-    items = "".join(f"<li>{say.chat().split('. ')[0]}. {escape(_name(one, say))}: {escape(say.full(one))}.</li>" for one in chosen)
+    chosen = pick(
+        facts,
+        ["ratio", "stir", "rest", "depth_most", "working_time", "recoat", "demould", "full_cure", "room"],
+        rng,
+        9,
+    )
+    items = "".join(
+        f"<li>{say.chat().split('. ')[0]}. {escape(_name(one, say))}: {escape(say.full(one))}.</li>"
+        for one in chosen
+    )
     return page(say, rng, f"<h2>{say.title(3)}</h2><ol>{items}</ol>"), chosen
 
 
@@ -254,7 +321,10 @@ def capitals(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, list
 def short_lines(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, list[Fact]]:
     chosen = pick(facts, MAIN + REST, rng, 14)
     texts = [f"{_name(one, say)} {say.full(one)}" for one in chosen]
-    lines = [" | ".join(texts[at : at + 2]) if rng.random() < 0.5 else "; ".join(texts[at : at + 2]) for at in range(0, len(texts), 2)]
+    lines = [
+        " | ".join(texts[at : at + 2]) if rng.random() < 0.5 else "; ".join(texts[at : at + 2])
+        for at in range(0, len(texts), 2)
+    ]
     return page(say, rng, "".join(f"<p>{escape(one)}</p>" for one in lines)), chosen
 
 

@@ -38,7 +38,11 @@ def make(folder: Path, layouts: list[tuple[int, Layout]]) -> None:
                 name, html, told = sheet(layout, number, copy)
                 (folder / f"{name}.html").write_text(html)
                 page.set_content(html)
-                page.pdf(path=folder / f"{name}.pdf", format="A4", margin=dict.fromkeys(("top", "bottom", "left", "right"), "18mm"))
+                page.pdf(
+                    path=folder / f"{name}.pdf",
+                    format="A4",
+                    margin=dict.fromkeys(("top", "bottom", "left", "right"), "18mm"),
+                )
                 truth = {"language": name[-2:], "facts": [one.truth() for one in told]}
                 (folder / f"{name}.json").write_text(json.dumps(truth, ensure_ascii=False, indent=1) + "\n")
         browser.close()

@@ -146,7 +146,11 @@ LABELS = {
 }
 PARTS = {
     "en": {"a": ["Part A", "Resin (A)"], "b": ["Part B", "Hardener (B)"], "mix": ["Mix", "Mixed"]},
-    "de": {"a": ["Komponente A", "Harz (A)"], "b": ["Komponente B", "Härter (B)"], "mix": ["Mischung", "Gemischt"]},
+    "de": {
+        "a": ["Komponente A", "Harz (A)"],
+        "b": ["Komponente B", "Härter (B)"],
+        "mix": ["Mischung", "Gemischt"],
+    },
     "fr": {"a": ["Composant A", "Résine (A)"], "b": ["Composant B", "Durcisseur (B)"], "mix": ["Mélange"]},
     "es": {"a": ["Componente A", "Resina (A)"], "b": ["Componente B", "Endurecedor (B)"], "mix": ["Mezcla"]},
     "it": {"a": ["Componente A", "Resina (A)"], "b": ["Componente B", "Indurente (B)"], "mix": ["Miscela"]},
@@ -181,11 +185,46 @@ UNTIL = {
     "en": "until gel", "de": "bis zum Gelieren", "fr": "jusqu'à gélification", "es": "hasta gelificar", "it": "fino a gelificazione",
 }  # fmt: skip
 TITLES = {
-    "en": ["Technical data sheet", "Product information", "Typical properties", "Processing", "Curing", "Storage"],
-    "de": ["Technisches Datenblatt", "Produktinformation", "Kennwerte", "Verarbeitung", "Aushärtung", "Lagerung"],
-    "fr": ["Fiche technique", "Information produit", "Caractéristiques", "Mise en œuvre", "Polymérisation", "Stockage"],
-    "es": ["Ficha técnica", "Información del producto", "Características", "Aplicación", "Curado", "Almacenamiento"],
-    "it": ["Scheda tecnica", "Informazioni sul prodotto", "Caratteristiche", "Lavorazione", "Indurimento", "Stoccaggio"],
+    "en": [
+        "Technical data sheet",
+        "Product information",
+        "Typical properties",
+        "Processing",
+        "Curing",
+        "Storage",
+    ],
+    "de": [
+        "Technisches Datenblatt",
+        "Produktinformation",
+        "Kennwerte",
+        "Verarbeitung",
+        "Aushärtung",
+        "Lagerung",
+    ],
+    "fr": [
+        "Fiche technique",
+        "Information produit",
+        "Caractéristiques",
+        "Mise en œuvre",
+        "Polymérisation",
+        "Stockage",
+    ],
+    "es": [
+        "Ficha técnica",
+        "Información del producto",
+        "Características",
+        "Aplicación",
+        "Curado",
+        "Almacenamiento",
+    ],
+    "it": [
+        "Scheda tecnica",
+        "Informazioni sul prodotto",
+        "Caratteristiche",
+        "Lavorazione",
+        "Indurimento",
+        "Stoccaggio",
+    ],
 }
 CHAT = {
     "en": [

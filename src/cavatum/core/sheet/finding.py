@@ -307,7 +307,9 @@ class _Line:
             return None
         unit = self._row_unit or self._head.unit
         if unit and kind_of(unit) in kind.split("|"):
-            return replace(value, kind=kind, unit=unit, low=in_si(value.low, unit), high=in_si(value.high, unit))
+            return replace(
+                value, kind=kind, unit=unit, low=in_si(value.low, unit), high=in_si(value.high, unit)
+            )
         if kind in ("number", "gravity") and not unit:
             return replace(value, kind=kind)
         return None

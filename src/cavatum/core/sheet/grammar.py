@@ -39,7 +39,6 @@ side: NUM PARTS? PART?
 
 %declare NUM UNIT RANGE SPREAD COLON PARTS PART MOST LEAST ABOUT OTHER
 """
-HANDED_ON = frozenset({"MOST", "LEAST", "ABOUT", "NUM", "UNIT"})
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -73,8 +72,8 @@ class _Given(Lexer):
     def __init__(self, _: Any) -> None:
         pass
 
-    def lex(self, data: Any) -> Iterator[Leaf]:
-        yield from data
+    def lex(self, lexer_state: Any, parser_state: Any = None) -> Iterator[Leaf]:
+        yield from lexer_state
 
 
 @lru_cache(maxsize=1)
@@ -88,24 +87,110 @@ def values_in(tokens: Sequence[Token], *, comma: bool) -> list[Value | Token]:
     Raises nothing: what makes no value stays as it is. Valid for the notations of GRAMMAR. Source: how data sheets
     write values, common practice, no source.
     """
-    leaves = [Leaf(kind, token) for kind, token in _kinds(tokens)]  # type: ignore[arg-type]
-    tree = _parser().parse(leaves)  # type: ignore[arg-type]
+    leaves = [Leaf(kind, token) for kind, token in _kinds(tokens)]
+    tree = _parser().parse(leaves)
     found: list[Value | Token] = _Made(comma).transform(tree)
     return _sums(found)
 
 
 def _kinds(tokens: Sequence[Token]) -> Iterator[tuple[str, Token]]:
-    """What each is to the grammar: a dash or "to" between two numbers is a range, a colon a ratio."""
+    """What each is to the grammar: a dash or "to" between two numbers is a range, a colon a ratio. What would make no
+    value stays OTHER, so that every line is of the grammar.
+    """
+    in_ratio = _ratios(tokens)
     for place, token in enumerate(tokens):
-        before = _near(tokens, place, -1)
-        after = _near(tokens, place, 1)
-        yield _kind(tokens, place, before, after), token
+        kind = in_ratio.get(place) or _kind(tokens, place)
+        beside = {place - 1, place + 1, _number_after(tokens, place) if kind in LIMITS else None}
+        if kind not in ("NUM", "OTHER") and place not in in_ratio and beside & set(in_ratio):
+            kind = "OTHER"
+        yield kind, token
 
 
-def _near(tokens: Sequence[Token], place: int, step: int) -> Token | None:
+def _ratios(tokens: Sequence[Token]) -> dict[int, str]:
+    """Places of what belongs to a ratio: "2:1", "2A : 1B", "100 parts A to 45 parts B"."""
+    found: dict[int, str] = {}
+    place = 0
+    while place < len(tokens):
+        first = _side(tokens, place)
+        sign = tokens[first] if first is not None and first < len(tokens) else None
+        second = (
+            _side(tokens, first + 1)
+            if first is not None and sign is not None and sign.kind in SIGNS
+            else None
+        )
+        if first is None or second is None or sign is None or tokens[place].cell != tokens[second - 1].cell:
+            place += 1
+            continue
+        names = {one.kind for one in tokens[place:second]}
+        if sign.kind in ("COLON", "SLASH") or names & {"PARTS", "PART"}:
+            found |= {at: tokens[at].kind for at in range(place, second)} | {first: "COLON"}
+        place = second
+    return found
+
+
+SIGNS = ("COLON", "SLASH", "TO", "DASH", "PLUS")
+
+
+def _side(tokens: Sequence[Token], place: int) -> int | None:
+    """Where a side of a ratio that begins here ends; None without one."""
+    if place >= len(tokens) or tokens[place].kind != "NUM":
+        return None
+    for kind in ("PARTS", "PART"):
+        if place + 1 < len(tokens) and tokens[place + 1].kind == kind:
+            place += 1
+    return place + 1
+
+
+def _kind(tokens: Sequence[Token], place: int) -> str:
+    token, left, right = tokens[place], _kind_at(tokens, place, -1), _kind_at(tokens, place, 1)
+    if token.kind == "NUM":
+        return "NUM"
+    if token.kind == "UNIT":
+        return "UNIT" if left == "NUM" else "OTHER"
+    joins = right == "NUM" and left in ("NUM", "UNIT") and not _is_taken(tokens, place)
+    if left == "UNIT" and joins:  # a unit behind the first end needs one behind the second
+        joins = _kind_at(tokens, place, 2) == "UNIT"
+    if token.kind in ("DASH", "TO") and joins:
+        return "OTHER" if token.what == "or at" and _is_at(tokens, place) else "RANGE"
+    if token.kind == "SPREAD" and joins:
+        return "SPREAD"
+    if token.kind in LIMITS and _number_after(tokens, place) is not None:
+        return token.kind
+    return "OTHER"
+
+
+LIMITS = ("MOST", "LEAST", "ABOUT")
+
+
+def _kind_at(tokens: Sequence[Token], place: int, step: int) -> str:
     other = place + step
     if 0 <= other < len(tokens) and tokens[other].cell == tokens[place].cell:
-        return tokens[other]
+        return tokens[other].kind
+    return ""
+
+
+def _is_taken(tokens: Sequence[Token], place: int) -> bool:
+    """Whether the number on the left is itself the end of a range or a ratio ("1-2-3"), or its unit stands alone."""
+    at = place - 1
+    if tokens[at].kind == "UNIT":
+        at -= 1
+        if at < 0 or tokens[at].kind != "NUM":
+            return True
+    return (
+        at >= 1
+        and tokens[at - 1].kind in (*SIGNS, "SPREAD")
+        and at >= 2
+        and tokens[at - 2].kind in ("NUM", "UNIT")
+    )
+
+
+def _number_after(tokens: Sequence[Token], place: int) -> int | None:
+    """Where the number stands that a limit is of: "up to max. 5"."""
+    for at in range(place + 1, len(tokens)):
+        if tokens[at].kind == "NUM":
+            return at if tokens[at].cell == tokens[place].cell else None
+        if tokens[at].kind not in LIMITS:
+            return None
     return None
 
 
@@ -115,26 +200,6 @@ def _is_at(tokens: Sequence[Token], place: int) -> bool:
     if before.kind != "UNIT" or unit is None or unit.kind != "UNIT":
         return False
     return kind_of(before.what) != kind_of(unit.what)
-
-
-def _kind(tokens: Sequence[Token], place: int, before: Token | None, after: Token | None) -> str:
-    token = tokens[place]
-    left, right = before.kind if before else "", after.kind if after else ""
-    if token.kind in ("DASH", "TO") and right == "NUM" and left in ("NUM", "UNIT"):
-        return "OTHER" if token.what == "or at" and _is_at(tokens, place) else "RANGE"
-    if token.kind in ("TO", "COLON", "DASH", "SLASH", "PLUS") and right == "NUM" and left in ("PARTS", "PART"):
-        return "COLON"
-    if token.kind in ("COLON", "SLASH") and left == right == "NUM":
-        return "COLON"
-    if token.kind == "SPREAD" and right == "NUM":
-        return "SPREAD"
-    if token.kind in ("MOST", "LEAST", "ABOUT") and right in HANDED_ON:
-        return token.kind
-    if token.kind == "UNIT" and left in ("NUM", ""):
-        return "UNIT" if left == "NUM" else "OTHER"
-    if token.kind in ("PARTS", "PART") and left in ("NUM", "PARTS"):
-        return token.kind
-    return token.kind if token.kind == "NUM" else "OTHER"
 
 
 class _Made(Transformer[Leaf, list[Value | Token]]):
@@ -201,7 +266,9 @@ class _Made(Transformer[Leaf, list[Value | Token]]):
         half = wide.value * (one - nought)
         return replace(made, low=made.low - half, high=made.high + half)
 
-    def _made(self, items: list[Leaf], ends: list[Leaf], unit: Token | None, other: Token | None = None) -> Value:
+    def _made(
+        self, items: list[Leaf], ends: list[Leaf], unit: Token | None, other: Token | None = None
+    ) -> Value:
         numbers = [self._number(one) for one in ends]
         named = [other or unit, unit] if len(ends) == 2 else [unit]
         values = [
@@ -251,7 +318,11 @@ def _sums(items: list[Value | Token]) -> list[Value | Token]:
         ):
             total = last.low + one.low
             found[-1] = replace(
-                last, low=total, high=total, written=f"{last.written} {one.written}", words=(*last.words, *one.words)
+                last,
+                low=total,
+                high=total,
+                written=f"{last.written} {one.written}",
+                words=(*last.words, *one.words),
             )
         else:
             found.append(one)

@@ -101,12 +101,12 @@ def _found(page: int, hit: Hit, quantities: object) -> Found | None:
     ratio = known.kind == "ratio"
     return Found(
         quantity=quantity,
-        part="" if ratio else hit.part,  # type: ignore[arg-type]
-        basis=hit.basis if ratio else "",  # type: ignore[arg-type]
+        part="" if ratio else hit.part,
+        basis=hit.basis if ratio else "",
         until=hit.until if quantity in ("working_time", "gel_time") else "",
         low=value.low,
         high=value.high,
-        limit=value.limit,  # type: ignore[arg-type]
+        limit=value.limit,
         as_typed=_typed(value),
         written=value.written,
         at_c=_condition(hit, "temperature", known.kind),
@@ -192,9 +192,9 @@ def _same_thing(one: Found, other: Found) -> bool:
 
 def _same_conditions(one: Found, other: Found) -> bool:
     pairs = ((one.at_c, other.at_c), (one.mass_kg, other.mass_kg), (one.depth_m, other.depth_m))
-    return all(a is None or b is None or math.isclose(a, b, rel_tol=0.02, abs_tol=0.6) for a, b in pairs[:1]) and all(
-        a is None or b is None or math.isclose(a, b, rel_tol=0.05) for a, b in pairs[1:]
-    )
+    return all(
+        a is None or b is None or math.isclose(a, b, rel_tol=0.02, abs_tol=0.6) for a, b in pairs[:1]
+    ) and all(a is None or b is None or math.isclose(a, b, rel_tol=0.05) for a, b in pairs[1:])
 
 
 def _close(one: Found, other: Found, share: float) -> bool:
@@ -222,7 +222,9 @@ def _unit(one: Found) -> str:
 
 def _joined(kept: Found, again: Found) -> Found:
     """The same, said again: what one of them leaves out the other tells."""
-    doubts = sorted(set(kept.doubts) & set(again.doubts) | ({"no-basis"} if not (kept.basis or again.basis) else set()))
+    doubts = sorted(
+        set(kept.doubts) & set(again.doubts) | ({"no-basis"} if not (kept.basis or again.basis) else set())
+    )
     if kept.quantity != "ratio":
         doubts = [one for one in doubts if one != "no-basis"]
     return kept.model_copy(

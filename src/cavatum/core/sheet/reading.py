@@ -51,7 +51,8 @@ def language_of(pages: Sequence[Page], known: Mapping[str, Vocabulary]) -> str:
 
 def _named(words: Sequence[str], vocabulary: Vocabulary) -> int:
     return sum(
-        any(meaning.role == "label" for meaning in vocabulary.longest(words, place)[1]) for place in range(len(words))
+        any(meaning.role == "label" for meaning in vocabulary.longest(words, place)[1])
+        for place in range(len(words))
     )
 
 
@@ -77,11 +78,16 @@ class _Sheet:
         heads: list[tuple[Cell, Context]] = []
         above: tuple[Line, list[list[Item]]] | None = None
         for line in self._lines:
-            cells = read_cells([tokens_of(one.words, self._words, at) for at, one in enumerate(line.cells)], self._words)
+            cells = read_cells(
+                [tokens_of(one.words, self._words, at) for at, one in enumerate(line.cells)], self._words
+            )
             if heads and above and line.top - above[0].bottom > TABLE_GAP * _height(line):
                 heads = []
             if not line.is_prose and is_head(cells, self._words) and not _named_above(line, heads):
-                heads = [(cell, context_of(items, self._words)) for cell, items in zip(line.cells, cells, strict=True)]
+                heads = [
+                    (cell, context_of(items, self._words))
+                    for cell, items in zip(line.cells, cells, strict=True)
+                ]
                 above = (line, cells)
                 continue
             over = [_head_over(cell, heads) for cell in line.cells]
@@ -107,7 +113,9 @@ class _Sheet:
         meant = self._words.longest(pieces(folded(text)), 0)[1]
         return not any(one.role in ("most", "least", "about") for one in meant)
 
-    def _before(self, line: Line, cells: Sequence[Sequence[Item]], above: tuple[Line, list[list[Item]]] | None) -> Context:
+    def _before(
+        self, line: Line, cells: Sequence[Sequence[Item]], above: tuple[Line, list[list[Item]]] | None
+    ) -> Context:
         """A name that stands alone on the line above holds for this one: cards with the value under its name."""
         own = any(isinstance(one, Token) and one.kind == "LABEL" for cell in cells for one in cell)
         if own or above is None or line.is_prose:
@@ -204,7 +212,9 @@ def _unwrapped(rows: Sequence[Row]) -> list[Row]:
 def _wraps(last: Row, row: Row) -> bool:
     height = max(one.bottom - one.top for one in row.cells)
     close = row.top - max(one.bottom for one in last.cells) < WRAPPED * height
-    return close and all(any(abs(one.x0 - above.x0) < height / 4 for above in last.cells) for one in row.cells)
+    return close and all(
+        any(abs(one.x0 - above.x0) < height / 4 for above in last.cells) for one in row.cells
+    )
 
 
 def _with_more(cell: Cell, row: Row) -> Cell:

@@ -10,7 +10,17 @@ from .page import Word
 from .vocabulary import Meaning, Vocabulary, folded, pieces
 
 _SUPERSCRIPT = {"¹": "1", "²": "2", "³": "3", "⁴": "4", "⁵": "5", "⁶": "6"}
-_VULGAR = {"¼": "1/4", "½": "1/2", "¾": "3/4", "⅓": "1/3", "⅔": "2/3", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
+_VULGAR = {
+    "¼": "1/4",
+    "½": "1/2",
+    "¾": "3/4",
+    "⅓": "1/3",
+    "⅔": "2/3",
+    "⅛": "1/8",
+    "⅜": "3/8",
+    "⅝": "5/8",
+    "⅞": "7/8",
+}
 _LENGTHS = ("m", "cm", "mm", "dm", "in", "ft", "inch", "foot")
 _FRACTION = re.compile(r"(?:(\d+)[ -])?(\d+)/(\d+)")
 AT_OR_TO = Meaning("to", "or at")
@@ -81,10 +91,15 @@ def _pieces(words: Sequence[Word]) -> list[_Piece]:
 
 
 def _numbers_whole(parts: list[str]) -> list[str]:
-    """"1", ".", "10" is 1.10 where nothing stands between, and "3", "/", "4" three quarters."""
+    """ "1", ".", "10" is 1.10 where nothing stands between, and "3", "/", "4" three quarters."""
     found: list[str] = []
     for part in parts:
-        joins = len(found) >= 2 and found[-1] in (".", ",", "/") and found[-2][-1:].isdecimal() and part.isdecimal()
+        joins = (
+            len(found) >= 2
+            and found[-1] in (".", ",", "/")
+            and found[-2][-1:].isdecimal()
+            and part.isdecimal()
+        )
         if joins and (found[-1] != "/" or ("/" not in found[-2] and found[-2].isdecimal())):
             found[-2:] = [found[-2] + found[-1] + part]
         else:
@@ -135,7 +150,9 @@ def _is_part_of_one(text: str) -> bool:
 def _method(taken: Sequence[_Piece], texts: Sequence[str], place: int, used: int) -> tuple[Token, int]:
     """A standard's name with its number, which is no value: "ISO 1675", "ASTM D 2393-19"."""
     end = place + used
-    while end < len(texts) and (re.fullmatch(r"[a-z]{0,2}\d[\d./-]*|[a-z]|-|\d+[a-z]?", texts[end]) is not None):
+    while end < len(texts) and (
+        re.fullmatch(r"[a-z]{0,2}\d[\d./-]*|[a-z]|-|\d+[a-z]?", texts[end]) is not None
+    ):
         end += 1
     words = tuple(dict.fromkeys(one.word for one in taken[place:end]))
     return Token(kind="METHOD", text=" ".join(texts[place:end]), words=words), end - place

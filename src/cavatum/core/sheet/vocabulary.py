@@ -9,7 +9,20 @@ from dataclasses import dataclass, field
 from typing import Any, Literal
 
 Role = Literal[
-    "unit", "label", "part", "basis", "at", "to", "most", "least", "about", "parts", "until", "method", "plain", "not"
+    "unit",
+    "label",
+    "part",
+    "basis",
+    "at",
+    "to",
+    "most",
+    "least",
+    "about",
+    "parts",
+    "until",
+    "method",
+    "plain",
+    "not",
 ]
 _PIECES = re.compile(r"[^\W\d_]+\d*|\d+|\S")
 _ALIKE = str.maketrans("µ×‐‑‒–—−’‘“”º∶", "ux------''\"\"°:")
@@ -92,7 +105,9 @@ class Vocabulary:
 
 
 def vocabulary(
-    language: Mapping[str, Any], units: Mapping[str, Mapping[str, Sequence[str]]], quantities: Mapping[str, Any]
+    language: Mapping[str, Any],
+    units: Mapping[str, Mapping[str, Sequence[str]]],
+    quantities: Mapping[str, Any],
 ) -> Vocabulary:
     """From one language's file, the units of all languages and the table of quantities.
 
@@ -107,9 +122,15 @@ def vocabulary(
     for spellings in (units["units"], language.get("units", {})):
         for unit, phrases in spellings.items():
             made.add([unit, *phrases], Meaning("unit", unit))
-    roles: dict[str, Role] = {"labels": "label", "parts": "part", "basis": "basis", "until": "until", "words": "plain"}
+    roles: dict[str, Role] = {
+        "labels": "label",
+        "parts": "part",
+        "basis": "basis",
+        "until": "until",
+        "words": "plain",
+    }
     for section, role in roles.items():
         for what, phrases in (*units.get(section, {}).items(), *language.get(section, {}).items()):
-            meaning = Meaning(what if role == "plain" else role, "" if role == "plain" else what)  # type: ignore[arg-type]
+            meaning = Meaning(what if role == "plain" else role, "" if role == "plain" else what)
             made.add(phrases, meaning)
     return made
