@@ -83,6 +83,112 @@ def _begins_note(words: list[Word], place: int) -> bool:
     )
 
 
+def read_html(data: bytes) -> list[Page]:
+    """The text of a saved page in its order, tables with their columns; scripts, styles and what is linked
+    are left out.
+
+    Raises DomainError: too many words.
+    """
+    from lxml import html
+
+    root = html.document_fromstring(
+        data, parser=html.HTMLParser(no_network=True, huge_tree=False, encoding=_charset(data))
+    )
+    for gone in root.xpath("//script | //style | //noscript | //template | //comment()"):
+        gone.drop_tree()
+    lines: list[str] = []
+    _flow(root, lines, 0)
+    return [_lines(lines)]
+
+
+def _charset(data: bytes) -> str:
+    try:
+        data.decode("utf-8")
+    except UnicodeDecodeError:
+        return "windows-1252"
+    return "utf-8"
+
+
+BLOCKS = frozenset(
+    [
+        "p",
+        "div",
+        "li",
+        "ul",
+        "ol",
+        "h1",
+        "h2",
+        "h3",
+        "h4",
+        "h5",
+        "h6",
+        "dt",
+        "dd",
+        "dl",
+        "section",
+        "article",
+        "header",
+        "footer",
+        "main",
+        "figure",
+        "br",
+        "tr",
+        "table",
+    ]
+)
+DEEPEST = 60  # elements within each other
+
+
+def _flow(element: Any, lines: list[str], depth: int) -> None:
+    if depth > DEEPEST:
+        raise _refused("elements within each other without end", "Copy its text and paste it.", "too-deep")
+    if element.tag == "table":
+        lines += _table(element)
+        lines.append("")
+        return
+    if element.tag in BLOCKS:
+        lines.append("")
+    _write(element.text, lines, is_raised=element.tag == "sup")
+    for child in element:
+        if isinstance(child.tag, str):
+            _flow(child, lines, depth + 1)
+        _write(child.tail, lines)
+    if element.tag in BLOCKS:
+        lines.append("")
+
+
+def _write(text: str | None, lines: list[str], *, is_raised: bool = False) -> None:
+    said = " ".join((text or "").split())
+    if not said:
+        return
+    if is_raised and said.isdecimal():
+        said = said.translate(SUPERSCRIPT)
+    if not lines:
+        lines.append("")
+    glue = "" if is_raised or not lines[-1] or said[0] in ".,;:)" else " "
+    lines[-1] += glue + said
+
+
+def _table(table: Any) -> Iterator[str]:
+    """Rows with each column as wide as its widest cell."""
+    rows = [[_cell(cell) for cell in row.xpath("./td | ./th")] for row in table.xpath(".//tr")]
+    columns = max((len(row) for row in rows), default=0)
+    widths = [max((len(row[at]) for row in rows if at < len(row)), default=0) + 4 for at in range(columns)]
+    return ("".join(cell.ljust(width) for cell, width in zip(row, widths, strict=False)) for row in rows)
+
+
+def _cell(cell: Any) -> str:
+    lines: list[str] = []
+    _write(cell.text, lines)
+    for child in cell:
+        if isinstance(child.tag, str):
+            inner: list[str] = []
+            _flow(child, inner, 0)
+            _write(" ".join(inner), lines, is_raised=child.tag == "sup")
+        _write(child.tail, lines)
+    return " ".join(" ".join(lines).split())
+
+
 def read_text(text: str) -> list[Page]:
     """Lines of plain text as a page; a tab, or three blanks, begins another cell.
 

@@ -8,7 +8,7 @@ from typing import Literal
 
 from ..core.common.errors import DomainError
 
-Kind = Literal["svg", "dxf", "stl", "obj", "ply", "3mf", "csv", "photo"]
+Kind = Literal["svg", "dxf", "stl", "obj", "ply", "3mf", "csv", "photo", "pdf", "html", "text"]
 MOST_BYTES: dict[str, int] = {
     "svg": 8 << 20,
     "dxf": 32 << 20,
@@ -18,6 +18,9 @@ MOST_BYTES: dict[str, int] = {
     "obj": 64 << 20,
     "ply": 64 << 20,
     "3mf": 64 << 20,
+    "pdf": 16 << 20,
+    "html": 4 << 20,
+    "text": 1 << 20,
 }
 PHOTO_MARKS = (b"\xff\xd8\xff", b"\x89PNG\r\n\x1a\n")
 
@@ -29,7 +32,7 @@ def kind_of(data: bytes, name: str) -> Kind:
         raise DomainError(
             argument="file",
             value=f"{name or 'without a name'}, of a kind that is not read here",
-            allowed="SVG, DXF, STL, OBJ, PLY, 3MF, CSV stations, JPEG, PNG and WebP are",
+            allowed="SVG, DXF, STL, OBJ, PLY, 3MF, CSV stations, JPEG, PNG, WebP, PDF, HTML and text are",
             way_out="Export it in one of these.",
             code="unknown-kind",
         )
@@ -83,6 +86,10 @@ def _kind(data: bytes, name: str) -> Kind | None:
         return "svg"
     if _is_dxf(head, text):
         return "dxf"
+    if head.startswith(b"%PDF-"):
+        return "pdf"
+    if re.match(rb"(?:<!--.*?-->\s*)*<(?:!doctype html|html|head|body)", text, re.I | re.S):
+        return "html"
     return _by_name(name)
 
 
@@ -93,6 +100,9 @@ def _by_name(name: str) -> Kind | None:
         (".csv", "csv"),
         (".tsv", "csv"),
         (".txt", "csv"),
+        (".sheet", "text"),
+        (".htm", "html"),
+        (".html", "html"),
         (".dxf", "dxf"),
     ):
         if name.endswith(ending):

@@ -231,6 +231,18 @@ def calendar(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     }
 
 
+def sheet(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
+    from .sheets_in import read_sheet
+
+    return read_sheet(data, options)
+
+
+def sheet_page(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
+    from .sheets_in import page_picture
+
+    return page_picture(data, options)
+
+
 TASKS: dict[str, Task] = {
     "calendar": calendar,
     "outlines": outlines,
@@ -241,4 +253,6 @@ TASKS: dict[str, Task] = {
     "photo view": photo_view,
     "photo fields": photo_fields,
     "trace": trace,
+    "sheet": sheet,
+    "sheet page": sheet_page,
 }

@@ -1,4 +1,5 @@
-"""A sheet's first page as somebody photographs it: askew, dim at one side, stained, blurred, noisy. By seed."""
+"""A sheet's first page as somebody photographs it: askew, dim at one side, stained, blurred, noisy. By
+seed."""
 
 from __future__ import annotations
 

@@ -78,6 +78,21 @@ class LearnedPace(Data):
     runs: int = Field(ge=3)
 
 
+class ReadFrom(Data):
+    """Where a value was read: a file by its SHA-256, a page of it, and the place on the page as shares of
+    its width and height.
+    """
+
+    field: Label
+    file: str = Field(pattern=r"^[0-9a-f]{64}$")
+    page: int = Field(ge=1, le=1000)
+    left: float = Field(ge=0, le=1)
+    top: float = Field(ge=0, le=1)
+    right: float = Field(ge=0, le=1)
+    bottom: float = Field(ge=0, le=1)
+    written: str = Field(default="", max_length=200)
+
+
 CuresLike = Literal[
     "thin-sealing-epoxy",
     "coating-epoxy",
@@ -138,6 +153,7 @@ class System(Data):
     heat_j_kg      heat of reaction, where the maker states it
     peak_wanted_c, peak_never_c  how hot a layer should and must not get; None: the class's
     cure_fit       learned from a measured curve
+    read_from      where on a data sheet its values were read, where the program read them
     learned_pace   learned from the runs' tests and curves; a fit of this resin's own curve goes before it
     """
 
@@ -199,6 +215,7 @@ class System(Data):
     needs_pressure: bool = False
     note: str = Field(default="", max_length=2000)
     kits: Annotated[list[Kit], Field(max_length=40)] = []
+    read_from: Annotated[list[ReadFrom], Field(max_length=80)] = []
 
 
 def bond_window_s(system: System) -> tuple[float, float]:

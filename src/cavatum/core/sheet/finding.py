@@ -1,13 +1,16 @@
-"""From lines to what the sheet says: each value with the quantity it is of, its part, its conditions and its place.
+"""From lines to what the sheet says: each value with the quantity it is of, its part, its conditions and its
+place.
 
-A line is read from left to right. A value belongs to the last quantity named before it that it can be a value of; else
-to the next one named in the same clause. Column heads and the first cell of a row name what their cells are of.
+A line is read from left to right. A value belongs to the last quantity named before it that it can be a
+value of; else to the next one named in the same clause. Column heads and the first cell of a row name what
+their cells are of.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
+
 from .grammar import Value, in_si, kind_of, values_in
 from .page import Word
 from .tokens import Token
@@ -20,9 +23,10 @@ SIDE = "side"  # of a ratio: how many parts of A or of B
 
 @dataclass(frozen=True, kw_only=True)
 class Hit:
-    """A value of a quantity. label: the words that named it; part, basis: as named. conditions: at which temperature,
-    mass or depth, as said beside it; over: in its column's head. column: the head of its column where that says nothing else: a product's name, perhaps.
-    sure: what speaks against it, as shares of 1 that are left.
+    """A value of a quantity. label: the words that named it; part, basis: as named. conditions: at which
+    temperature, mass or depth, as said beside it; over: in its column's head. column: the head of its column
+    where that says nothing else: a product's name, perhaps. sure: what speaks against it, as shares of 1
+    that are left.
     """
 
     quantity: str
@@ -79,7 +83,8 @@ class _Clause:
 def context_of(items: Sequence[Item], vocabulary: Vocabulary) -> Context:
     """What a head or a row's first cell says of the cells it stands for.
 
-    Raises nothing. Valid for cells without a value of their own. Source: how tables are made, common practice.
+    Raises nothing. Valid for cells without a value of their own. Source: how tables are made, common
+    practice.
     """
     tokens = [one for one in items if isinstance(one, Token)]
     named = {kind: next((one.what for one in tokens if one.kind == kind), "") for kind in ("PART", "BASIS")}
@@ -109,8 +114,8 @@ def _head_unit(tokens: Sequence[Token]) -> str:
 
 
 def is_head(cells: Sequence[Sequence[Item]], vocabulary: Vocabulary) -> bool:
-    """Whether a line of a table is its head: two cells or more, without values, or with conditions only: behind a name
-    ("viscosity (25 °C)"), or in every cell that has no name, where none has one.
+    """Whether a line of a table is its head: two cells or more, without values, or with conditions only:
+    behind a name ("viscosity (25 °C)"), or in every cell that has no name, where none has one.
 
     Raises nothing. Valid for tables whose heads stand above. Source: own judgement.
     """
@@ -208,7 +213,8 @@ class _Line:
             self.hits[self._clause.last] = replace(hit, marks=(*hit.marks, token.what))
 
     def _amends(self, name: str, what: str) -> bool:
-        """What is named behind a value in its own cell is said of it: "2:1 by volume", "1.10 g/mL (part A)"."""
+        """What is named behind a value in its own cell is said of it: "2:1 by volume", "1.10 g/mL (part
+        A)"."""
         last = self._clause.last
         if last is None or getattr(self.hits[last], name):
             return False
@@ -222,9 +228,8 @@ class _Line:
                 self._condition(value)
             return
         clause, head = self._clause, self._head
-        if in_brackets and clause.last is not None and self.hits[clause.last].quantity == label.what:
-            if self.hits[clause.last].value.kind == value.kind:
-                return  # the same in another unit: "6 mm (1/4 in)"
+        if in_brackets and self._is_said_again(label, value):
+            return
         waiting = tuple(clause.waiting)
         self.hits.append(
             Hit(
@@ -242,6 +247,13 @@ class _Line:
             )
         )
         clause.last = len(self.hits) - 1
+
+    def _is_said_again(self, label: Token, value: Value) -> bool:
+        """The same in another unit: "6 mm (1/4 in)"."""
+        if self._clause.last is None:
+            return False
+        hit = self.hits[self._clause.last]
+        return hit.quantity == label.what and hit.value.kind == value.kind
 
     def _condition(self, value: Value) -> None:
         clause = self._clause
@@ -275,8 +287,8 @@ class _Line:
         return None, value, ()
 
     def _is_side(self) -> bool:
-        """A number of parts in a table of proportions: its row names the part, its column the basis, or the other
-        way round.
+        """A number of parts in a table of proportions: its row names the part, its column the basis, or the
+        other way round.
         """
         clause, head = self._clause, self._head
         named = [one.what for one in (*clause.labels, *head.labels)]
@@ -297,7 +309,8 @@ class _Line:
         return None
 
     def _fitted(self, value: Value, label: Token) -> Value | None:
-        """The value as one of this quantity, where it can be: a bare number takes the unit of its row or head."""
+        """The value as one of this quantity, where it can be: a bare number takes the unit of its row or
+        head."""
         kind = self._words.quantities[label.what].kind
         if kind == "ratio":
             return _as_ratio(value)

@@ -7,7 +7,8 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
-from lark import Lark, Token as Leaf, Transformer
+from lark import Lark, Transformer
+from lark import Token as Leaf
 from lark.lexer import Lexer
 
 from ..common import units
@@ -43,9 +44,9 @@ side: NUM PARTS? PART?
 
 @dataclass(frozen=True, kw_only=True)
 class Value:
-    """low, high: in SI where the unit is known, else as they stand; equal for a single value. limit: "most" or
-    "least" where only that is said. unit: as core/common/units.py reads it, "" where none stands. parts: of a
-    ratio, those named beside its numbers. certain: the numbers can be read in one way only.
+    """low, high: in SI where the unit is known, else as they stand; equal for a single value. limit: "most"
+    or "least" where only that is said. unit: as core/common/units.py reads it, "" where none stands. parts:
+    of a ratio, those named beside its numbers. certain: the numbers can be read in one way only.
     """
 
     kind: str
@@ -84,8 +85,8 @@ def _parser() -> Lark:
 def values_in(tokens: Sequence[Token], *, comma: bool) -> list[Value | Token]:
     """The tokens with those that make a value put together.
 
-    Raises nothing: what makes no value stays as it is. Valid for the notations of GRAMMAR. Source: how data sheets
-    write values, common practice, no source.
+    Raises nothing: what makes no value stays as it is. Valid for the notations of GRAMMAR. Source: how data
+    sheets write values, common practice, no source.
     """
     leaves = [Leaf(kind, token) for kind, token in _kinds(tokens)]
     tree = _parser().parse(leaves)
@@ -94,8 +95,8 @@ def values_in(tokens: Sequence[Token], *, comma: bool) -> list[Value | Token]:
 
 
 def _kinds(tokens: Sequence[Token]) -> Iterator[tuple[str, Token]]:
-    """What each is to the grammar: a dash or "to" between two numbers is a range, a colon a ratio. What would make no
-    value stays OTHER, so that every line is of the grammar.
+    """What each is to the grammar: a dash or "to" between two numbers is a range, a colon a ratio. What
+    would make no value stays OTHER, so that every line is of the grammar.
     """
     in_ratio = _ratios(tokens)
     for place, token in enumerate(tokens):
@@ -170,7 +171,8 @@ def _kind_at(tokens: Sequence[Token], place: int, step: int) -> str:
 
 
 def _is_taken(tokens: Sequence[Token], place: int) -> bool:
-    """Whether the number on the left is itself the end of a range or a ratio ("1-2-3"), or its unit stands alone."""
+    """Whether the number on the left is itself the end of a range or a ratio ("1-2-3"), or its unit stands
+    alone."""
     at = place - 1
     if tokens[at].kind == "UNIT":
         at -= 1
@@ -217,7 +219,8 @@ class _Made(Transformer[Leaf, list[Value | Token]]):
         *limits, span = items
         said = [one.kind.lower() for one in limits if one.kind in ("MOST", "LEAST")]
         words = tuple(dict.fromkeys([word for one in limits for word in one.words] + list(span.words)))
-        return replace(span, limit=said[-1] if said else "", words=words)
+        made: Value = replace(span, limit=said[-1] if said else "", words=words)
+        return made
 
     def one(self, items: list[Leaf]) -> Value:
         return self._made(items, [items[0]], items[1].value)
@@ -331,8 +334,8 @@ def _sums(items: list[Value | Token]) -> list[Value | Token]:
 
 @lru_cache(maxsize=256)
 def kind_of(unit: str) -> str:
-    """The kind of quantity a unit belongs to: one of core/common/units.py's, or the unit itself where a plan computes
-    nothing with it (coverage, hardness).
+    """The kind of quantity a unit belongs to: one of core/common/units.py's, or the unit itself where a plan
+    computes nothing with it (coverage, hardness).
 
     Raises nothing. Exact. Source: core/common/unit_table.py.
     """

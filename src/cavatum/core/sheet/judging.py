@@ -1,5 +1,5 @@
-"""What was found, put in order: the same thing said twice is one, two that differ are both kept and doubted, and each
-says how sure it is.
+"""What was found, put in order: the same thing said twice is one, two that differ are both kept and doubted,
+and each says how sure it is.
 """
 
 from __future__ import annotations
@@ -24,10 +24,10 @@ GRAVITY_KG_M3 = 1000.0  # specific gravity is over water's density; by 4 or 20 d
 
 
 class Found(Data):
-    """One thing a sheet says. low, high: SI; of a ratio both sides as they stand. as_typed: as a person would type it.
-    at_c, mass_kg, depth_m: what it holds at, where that is said. where: the value's places, the first the best;
-    named_by: the words that name it. product: the head of its column, where a sheet tells several products apart.
-    doubts: codes of what speaks against it.
+    """One thing a sheet says. low, high: SI; of a ratio both sides as they stand. as_typed: as a person
+    would type it. at_c, mass_kg, depth_m: what it holds at, where that is said. where: the value's places,
+    the first the best; named_by: the words that name it. product: the head of its column, where a sheet
+    tells several products apart. doubts: codes of what speaks against it.
     """
 
     quantity: str
@@ -158,11 +158,16 @@ def _sure(doubts: Sequence[str]) -> Sure:
 def _typed(value: Value) -> str:
     if value.kind == "ratio":
         return f"{plainly(value.low)}:{plainly(value.high)}"
-    ends = [plainly(_in_unit(end, value.unit), 6) for end in dict.fromkeys((value.low, value.high))]
+    ends = [plainly(in_unit(end, value.unit), 6) for end in dict.fromkeys((value.low, value.high))]
     return f"{'-'.join(ends)} {value.unit}".strip()
 
 
-def _in_unit(si: float, unit: str) -> float:
+def in_unit(si: float, unit: str) -> float:
+    """A value in SI as a number in a unit of the table; as it stands without one.
+
+    si, unit  as core/sheet/grammar.in_si takes and gives them
+    Raises nothing. Exact. Source: NIST SP 811.
+    """
     if not unit:
         return si
     nought = in_si(0.0, unit)

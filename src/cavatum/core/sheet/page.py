@@ -47,7 +47,8 @@ class Box(Data):
 
 @dataclass(frozen=True, kw_only=True)
 class Cell:
-    """Words of one line that stand close together: a cell of a table, a column of a page, or a line of prose."""
+    """Words of one line that stand close together: a cell of a table, a column of a page, or a line of
+    prose."""
 
     words: tuple[Word, ...]
     page: int

@@ -59,7 +59,8 @@ def _named(words: Sequence[str], vocabulary: Vocabulary) -> int:
 def hits_of(pages: Sequence[Page], vocabulary: Vocabulary) -> list[tuple[int, Hit]]:
     """All that the pages say, each with its page's number, in reading order.
 
-    Raises nothing. Valid for upright pages with lines and tables. Source: own judgement of how sheets are laid out.
+    Raises nothing. Valid for upright pages with lines and tables. Source: own judgement of how sheets are
+    laid out.
     """
     return [(page.number, hit) for page in pages for hit in _Sheet(page, vocabulary).hits()]
 
@@ -116,7 +117,8 @@ class _Sheet:
     def _before(
         self, line: Line, cells: Sequence[Sequence[Item]], above: tuple[Line, list[list[Item]]] | None
     ) -> Context:
-        """A name that stands alone on the line above holds for this one: cards with the value under its name."""
+        """A name that stands alone on the line above holds for this one: cards with the value under its
+        name."""
         own = any(isinstance(one, Token) and one.kind == "LABEL" for cell in cells for one in cell)
         if own or above is None or line.is_prose:
             return Context()
@@ -196,8 +198,8 @@ def _prose(rows: Sequence[Row]) -> list[list[Cell]]:
 
 
 def _unwrapped(rows: Sequence[Row]) -> list[Row]:
-    """Rows of a table whose cells go on in the next line are one: it stands close below, its cells begin where those
-    above begin, and there are fewer of them.
+    """Rows of a table whose cells go on in the next line are one: it stands close below, its cells begin
+    where those above begin, and there are fewer of them.
     """
     found: list[Row] = []
     for row in rows:

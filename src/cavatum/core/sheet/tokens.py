@@ -26,16 +26,16 @@ _FRACTION = re.compile(r"(?:(\d+)[ -])?(\d+)/(\d+)")
 AT_OR_TO = Meaning("to", "or at")
 _MARKS = ("*", "†", "‡", *_SUPERSCRIPT)
 SIGNS = {
-    ":": "COLON", "(": "OPEN", ")": "CLOSE", "[": "OPEN", "]": "CLOSE", ",": "COMMA", ";": "STOP", ".": "STOP", "=": "EQUAL",
-    "/": "SLASH", "+": "PLUS", "|": "STOP", "±": "SPREAD", "<": "MOST", ">": "LEAST", "≤": "MOST", "≥": "LEAST", "~": "ABOUT",
-    "≈": "ABOUT", "@": "AT", "-": "DASH",
+    ":": "COLON", "(": "OPEN", ")": "CLOSE", "[": "OPEN", "]": "CLOSE", ",": "COMMA", ";": "STOP", ".":
+    "STOP", "=": "EQUAL", "/": "SLASH", "+": "PLUS", "|": "STOP", "±": "SPREAD", "<": "MOST", ">": "LEAST",
+    "≤": "MOST", "≥": "LEAST", "~": "ABOUT", "≈": "ABOUT", "@": "AT", "-": "DASH",
 }  # fmt: skip
 
 
 @dataclass(frozen=True, kw_only=True)
 class Token:
-    """kind: NUM, UNIT, LABEL, PART, BASIS, MARK, WORD, CELL or one of SIGNS. what: a unit, a quantity, a part, a
-    number as it is written. cell: of which cell of its line.
+    """kind: NUM, UNIT, LABEL, PART, BASIS, MARK, WORD, CELL or one of SIGNS. what: a unit, a quantity, a
+    part, a number as it is written. cell: of which cell of its line.
     """
 
     kind: str
@@ -58,7 +58,7 @@ def tokens_of(words: Sequence[Word], vocabulary: Vocabulary, cell: int = 0) -> l
     Raises nothing. Valid for what the vocabulary knows: all else is a WORD. Source: formats/sheet_words.
     """
     taken, found, place = _pieces(words), list[Token](), 0
-    texts = [one.text for one in taken]
+    texts = [one.text if one.word.sure == 1.0 else vocabulary.mended(one.text) for one in taken]
     while place < len(taken):
         token, used = _one(taken, texts, place, found, vocabulary)
         found.append(token if token.cell == cell else _in_cell(token, cell))
@@ -161,8 +161,8 @@ def _method(taken: Sequence[_Piece], texts: Sequence[str], place: int, used: int
 def _meant(
     meanings: Sequence[Meaning], before: Sequence[Token], texts: Sequence[str], after: int
 ) -> Meaning | None:
-    """Of several meanings the one that fits where it stands: a unit stands behind a number, or alone in brackets or
-    behind a comma ("pot life (min)"); "min" elsewhere is the least.
+    """Of several meanings the one that fits where it stands: a unit stands behind a number, or alone in
+    brackets or behind a comma ("pot life (min)"); "min" elsewhere is the least.
     """
     last = before[-1].kind if before else "CELL"
     rest = [one for one in texts[after : after + 2] if one != "."]
@@ -186,8 +186,8 @@ def _meant(
 
 
 def value_of(written: str, *, comma: bool) -> tuple[float, bool]:
-    """A number as it is written, and whether it can be read in one way only. comma: the sheet's language has a
-    decimal comma.
+    """A number as it is written, and whether it can be read in one way only. comma: the sheet's language has
+    a decimal comma.
 
     Raises ValueError: no number. Exact. Source: how numbers are written in English and on the continent.
     """

@@ -6,6 +6,8 @@ import re
 import unicodedata
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
+from difflib import get_close_matches
+from functools import cached_property
 from typing import Any, Literal
 
 Role = Literal[
@@ -26,6 +28,7 @@ Role = Literal[
 ]
 _PIECES = re.compile(r"[^\W\d_]+\d*|\d+|\S")
 _ALIKE = str.maketrans("µ×‐‑‒–—−’‘“”º∶", "ux------''\"\"°:")
+SHORTEST_MENDED, ALIKE = 5, 0.82  # letters; share of a word's letters that have to be right
 ANY_DOT = "."  # abbreviations are written with and without
 
 
@@ -48,7 +51,8 @@ def pieces(text: str) -> list[str]:
 
 @dataclass(frozen=True)
 class Meaning:
-    """role of a phrase, and which of its kind: a unit as core/common/units.py reads it, a quantity, a part."""
+    """role of a phrase, and which of its kind: a unit as core/common/units.py reads it, a quantity, a
+    part."""
 
     role: Role
     what: str
@@ -88,8 +92,29 @@ class Vocabulary:
             if meaning not in branch.meanings:
                 branch.meanings.append(meaning)
 
+    def mended(self, word: str) -> str:
+        """A word as a picture gave it, as the known word it is a letter or two beside, where there is one."""
+        if word in self._known or len(word) < SHORTEST_MENDED or not word.isalpha():
+            return word
+        near = get_close_matches(word, self._mendable, n=1, cutoff=ALIKE)
+        return near[0] if near else word
+
+    @cached_property
+    def _known(self) -> frozenset[str]:
+        found, queue = set[str](), [self._root]
+        while queue:
+            branch = queue.pop()
+            found |= set(branch.after)
+            queue += branch.after.values()
+        return frozenset(found) | self.common
+
+    @cached_property
+    def _mendable(self) -> list[str]:
+        return sorted(one for one in self._known if len(one) >= SHORTEST_MENDED and one.isalpha())
+
     def longest(self, words: Sequence[str], start: int) -> tuple[int, list[Meaning]]:
-        """How many words from `start` the longest known phrase takes, and what it may mean; (0, []) without one."""
+        """How many words from `start` the longest known phrase takes, and what it may mean; (0, []) without
+        one."""
         branch, best, place = self._root, (0, list[Meaning]()), start
         while place < len(words):
             if words[place] == ANY_DOT and place > start:

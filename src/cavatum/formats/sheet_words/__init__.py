@@ -1,5 +1,5 @@
-"""Which words of a data sheet mean what: quantities.toml and units.toml for all languages, and one file a language.
-A language is added by adding its file.
+"""Which words of a data sheet mean what: quantities.toml and units.toml for all languages, and one file a
+language. A language is added by adding its file.
 """
 
 from __future__ import annotations

@@ -1,0 +1,218 @@
+"""What a person took of a sheet, put into a resin system: each value where it belongs, with the line it came
+from."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable, Sequence
+from typing import Any
+
+from ..common.plain_numbers import plainly
+from ..resin.system import ReadFrom, System
+from .judging import Found, in_unit
+from .page import Page
+
+Fields = dict[str, Any]
+SHEET_TIMES = ("tack_free", "recoat", "demould", "full_cure", "light_use", "touch_dry")
+PLAIN = {  # quantities with one field of their own
+    "tack_free": "tack_free_s", "touch_dry": "touch_dry_s", "demould": "demould_s", "light_use":
+    "light_use_s", "full_cure": "full_cure_s", "stir": "stir_s", "rest": "rest_s", "colourant_most":
+    "colourant_most", "liquid_most": "liquid_most", "humidity_most": "room_humidity_most", "heat_resistance":
+    "heat_resistance_c", "shrinkage": "shrinkage", "shelf_life": "shelf_life_s", "depth_least":
+    "least_depth_m",
+}  # fmt: skip
+ENDS = {  # quantities that are a range of two fields
+    "room": ("room_from_c", "room_to_c"),
+    "pour_temperature": ("pour_from_c", "pour_to_c"),
+    "pressure": ("pressure_from_pa", "pressure_to_pa"),
+    "recoat": ("bond_from_s", "bond_to_s"),
+}
+COMPUTED_WITH = frozenset(
+    (*PLAIN, *ENDS, "ratio", "density", "viscosity", "working_time", "gel_time", "depth_most", "depth")
+)
+
+
+def fields_of(one: Found) -> list[str]:
+    """Names of the system's values that a finding becomes; empty where nothing is computed with it.
+
+    Raises nothing. Exact. Source: core/resin/system.py.
+    """
+    if one.quantity in PLAIN:
+        return [PLAIN[one.quantity]]
+    if one.quantity in ENDS:
+        return list(ENDS[one.quantity]) if one.low != one.high else [ENDS[one.quantity][one.limit == "most"]]
+    by_part = {"density": "density_{}_kg_m3", "viscosity": "viscosity_pa_s"}
+    if one.quantity == "viscosity":
+        return ["viscosity_pa_s"] if one.part in ("", "mix") else []
+    if one.quantity in by_part:
+        return [by_part[one.quantity].format(one.part)] if one.part else []
+    named = {
+        "ratio": ["basis", "ratio"],
+        "working_time": ["working_time"],
+        "gel_time": ["working_time"],
+        "depth_most": ["depth_rules"],
+        "depth": ["least_depth_m", "depth_rules"],
+    }
+    return named.get(one.quantity, [])
+
+
+def with_taken(base: System, taken: Sequence[Found], file: str, pages: Sequence[Page]) -> System:
+    """The system with all that was taken, each value of origin "sheet" and with its place; the rest as it
+    was.
+
+    taken  in the sheet's order; of two for the same field the first counts, of two working times at different
+           temperatures the second is the sheet's second temperature
+    file   the sheet's content, by its SHA-256
+    Raises DomainError: a value out of a reading's bounds. Exact. Source: the sheet.
+    """
+    fields: Fields = {}
+    places: list[ReadFrom] = []
+    for one in taken:
+        put = _PUT.get(one.quantity, _plain)(one, fields, base)
+        places += [_place(name, one, file, pages) for name in put]
+    _common_temperature(taken, fields)
+    kept = [one for one in base.read_from if one.field not in {two.field for two in places}]
+    whole = {**base.model_dump(), **fields, "read_from": [one.model_dump() for one in (*kept, *places)]}
+    return System.model_validate(whole)
+
+
+def _place(field: str, one: Found, file: str, pages: Sequence[Page]) -> ReadFrom:
+    box = one.where[0]
+    page = next(page for page in pages if page.number == box.page)
+    return ReadFrom(
+        field=field,
+        file=file,
+        page=box.page,
+        left=_share(box.x0, page.width),
+        top=_share(box.top, page.height),
+        right=_share(box.x1, page.width),
+        bottom=_share(box.bottom, page.height),
+        written=one.written[:200],
+    )
+
+
+def _share(place: float, of: float) -> float:
+    return min(1.0, max(0.0, place / of)) if of else 0.0
+
+
+def _reading(one: Found) -> Fields:
+    return {"as_typed": one.as_typed, "origin": "sheet"}
+
+
+def _end(one: Found, value: float) -> Fields:
+    unit = one.as_typed.partition(" ")[2]
+    return {"as_typed": f"{plainly(in_unit(value, unit), 6)} {unit}", "origin": "sheet"}
+
+
+def _si(value: float) -> Fields:
+    return {"value": value, "origin": "sheet"}
+
+
+def _once(fields: Fields, **values: Any) -> list[str]:
+    """Puts what is not there yet, and names it."""
+    new = {name: value for name, value in values.items() if name not in fields}
+    fields |= new
+    return list(new)
+
+
+def _plain(one: Found, fields: Fields, _: System) -> list[str]:
+    if one.quantity in PLAIN:
+        return _once(fields, **{PLAIN[one.quantity]: _reading(one)})
+    if one.quantity in ENDS:
+        first, last = ENDS[one.quantity]
+        if one.low == one.high:
+            return _once(fields, **{last if one.limit == "most" else first: _reading(one)})
+        return _once(fields, **{first: _end(one, one.low), last: _end(one, one.high)})
+    return []
+
+
+def _ratio(one: Found, fields: Fields, _: System) -> list[str]:
+    """The first with a basis is weighed by; the other basis is the check."""
+    if not one.basis:
+        return []
+    if "ratio" not in fields:
+        return _once(fields, basis=one.basis, ratio=_reading(one))
+    return _once(fields, ratio_other=_reading(one)) if fields["basis"] != one.basis else []
+
+
+def _density(one: Found, fields: Fields, _: System) -> list[str]:
+    return _once(fields, **{f"density_{one.part}_kg_m3": _reading(one)}) if one.part else []
+
+
+def _viscosity(one: Found, fields: Fields, _: System) -> list[str]:
+    if one.part not in ("", "mix"):
+        return []
+    put = _once(fields, viscosity_pa_s=_reading(one))
+    if put and one.at_c is not None:
+        put += _once(fields, viscosity_at_c=_si(one.at_c))
+    return put
+
+
+def _working_time(one: Found, fields: Fields, base: System) -> list[str]:
+    """What the sheet does not say of mass and temperature stays the class's, as typical."""
+    if "working_time" in fields:
+        first = fields["working_time"]["temperature_c"]
+        at = first.get("value") if isinstance(first, dict) else None
+        if one.at_c is None or at is None or math.isclose(at, one.at_c, abs_tol=0.5):
+            return []
+        return _once(fields, other_at_c=_si(one.at_c), other_working_s=_reading(one))
+    known = base.working_time
+    criterion = "gel" if one.quantity == "gel_time" else one.until or "not said"
+    return _once(
+        fields,
+        working_time={
+            "time_s": _reading(one),
+            "mass_kg": known.mass_kg.model_dump() if one.mass_kg is None else _si(one.mass_kg),
+            "temperature_c": known.temperature_c.model_dump() if one.at_c is None else _si(one.at_c),
+            "criterion": criterion,
+        },
+    )
+
+
+def _demould(one: Found, fields: Fields, base: System) -> list[str]:
+    if (
+        "demould_s" in fields
+        and one.at_c is not None
+        and fields.get("other_at_c", {}).get("value") == one.at_c
+    ):
+        return _once(fields, other_demould_s=_reading(one))
+    return _plain(one, fields, base)
+
+
+def _depth_most(one: Found, fields: Fields, _: System) -> list[str]:
+    """One rule a mass."""
+    rule: Fields = {"most_depth_m": _reading(one) if one.low == one.high else _end(one, one.high)}
+    if one.mass_kg is not None:
+        rule["up_to_kg"] = _si(one.mass_kg)
+    rules = fields.setdefault("depth_rules", [])
+    masses = [known.get("up_to_kg", {}).get("value") for known in rules]
+    if one.mass_kg in masses:
+        return []
+    rules.append(rule)
+    return ["depth_rules"] if len(rules) == 1 else []
+
+
+def _depth(one: Found, fields: Fields, base: System) -> list[str]:
+    """ "Layer thickness 5 to 25 mm": the least and the greatest."""
+    if one.low == one.high:
+        return []
+    return [*_once(fields, least_depth_m=_end(one, one.low)), *_depth_most(one, fields, base)]
+
+
+_PUT: dict[str, Callable[[Found, Fields, System], list[str]]] = {
+    "ratio": _ratio,
+    "density": _density,
+    "viscosity": _viscosity,
+    "working_time": _working_time,
+    "gel_time": _working_time,
+    "demould": _demould,
+    "depth_most": _depth_most,
+    "depth": _depth,
+}
+
+
+def _common_temperature(taken: Iterable[Found], fields: Fields) -> None:
+    """The temperature that all times of the sheet are said for, where it is one."""
+    told = {one.at_c for one in taken if one.quantity in SHEET_TIMES and one.at_c is not None}
+    if len(told) == 1 and "times_at_c" not in fields:
+        fields["times_at_c"] = _si(told.pop())
