@@ -124,6 +124,8 @@ function InFrame() {
             <Route path="/shelf/stock" element={<Shelf part="stock" />} />
             <Route path="/shelf/colours" element={<Shelf part="colours" />} />
             <Route path="/shelf/patch" element={<Patch />} />
+            <Route path="/shelf/read" element={<Shelf part="read" />} />
+            <Route path="/shelf/read/:sha" element={<Shelf part="read" />} />
             <Route path="/shelf/forms" element={<Shelf part="forms" />} />
             <Route path="/shelf/:systemId" element={<Shelf />} />
             <Route path="/logbook" element={<Logbook />} />

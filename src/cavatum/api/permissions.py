@@ -47,7 +47,8 @@ _LOOK = """
     readVersions readGoods readGoodsClasses scaleRecipe blendRecipes repeatColour calibrateDrops
     readOpacity readSwatch readStock readMoves planPurchase placeLeftover readSession understandQuantity
     understandOutline understandRows shapeOfDefect readBench readLevel listInstruments askForWork
-    layProbeOver firstLook logOut readOutlines readMesh readStations tracePhoto testBottle
+    layProbeOver firstLook logOut readOutlines readMesh readStations tracePhoto testBottle readSheet
+    viewSheetPage
 """
 _BENCH = """
     beginWeighing enterWeighing commandScale beginRun enterRun sendRunEvents jumpRun takeLogFile keepFile
@@ -59,7 +60,7 @@ _MAKE = """
     keepStarts readFeedAddress renewFeedAddress takeInBusy setAside planTrial judgeTrial removeTrial
     planMending addSystem changeSystem retireSystem confirmSystem keepColourant keepRecipe keepMaterial
     retireGood bringBackGood addBottle addKit changeBottle removeBottle bringBackBottle saveWorkshop
-    layOutDemo
+    layOutDemo takeSheet
 """
 _OWN = """
     listPhones offerPairing endPhone readPeople invitePerson endInvitation changePerson putOutPerson

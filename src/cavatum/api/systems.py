@@ -44,7 +44,7 @@ class Versions(BaseModel):
     versions: list[System]
 
 
-def _sheet(system: System) -> Sheet:
+def as_sheet(system: System) -> Sheet:
     return Sheet(
         system=system,
         verdicts=[*check_system(system), *claimed_layers(system)],
@@ -56,13 +56,13 @@ def _sheet(system: System) -> Sheet:
 def read_shelf() -> RouteAnswer:
     with transaction() as connection:
         sheets = systems.newest(connection, workshop_id(connection)).values()
-    return Shelf(sheets=[_sheet(one) for one in sheets]).model_dump(mode="json")
+    return Shelf(sheets=[as_sheet(one) for one in sheets]).model_dump(mode="json")
 
 
 @blueprint.get("/classes", operation_id="readClasses", responses={200: Shelf})
 def read_classes() -> RouteAnswer:
     """The typical classes to start a sheet from."""
-    return Shelf(sheets=[_sheet(one) for one in typical_systems()]).model_dump(mode="json")
+    return Shelf(sheets=[as_sheet(one) for one in typical_systems()]).model_dump(mode="json")
 
 
 @blueprint.post("", operation_id="addSystem", responses={201: Sheet})
@@ -78,7 +78,7 @@ def add_system(body: System) -> RouteAnswer:
                 code="twice",
             )
         stored = systems.add_version(connection, shop, body)
-    return _sheet(stored).model_dump(mode="json"), 201
+    return as_sheet(stored).model_dump(mode="json"), 201
 
 
 @blueprint.put("/<string:system_id>", operation_id="changeSystem", responses={200: Sheet})
@@ -89,7 +89,7 @@ def change_system(path: SystemPath, body: System) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         stored = systems.change(connection, shop, body.model_copy(update={"id": path.system_id}))
-    return _sheet(stored).model_dump(mode="json")
+    return as_sheet(stored).model_dump(mode="json")
 
 
 @blueprint.post("/<string:system_id>/confirm", operation_id="confirmSystem", responses={200: Sheet})
@@ -109,7 +109,7 @@ def confirm_system(path: SystemPath, query: MadeOn) -> RouteAnswer:
                 code="newer-version",
             )
         stored = systems.add_version(connection, shop, confirmed(newest))
-    return _sheet(stored).model_dump(mode="json")
+    return as_sheet(stored).model_dump(mode="json")
 
 
 class AmountBody(BaseModel):

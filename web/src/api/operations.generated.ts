@@ -245,6 +245,14 @@ export const tracePhoto = (sha: string, body: Schemas["TraceBody"]) =>
 export const readStations = (sha: string, body: Schemas["StationsBody"]) =>
   call<Schemas["StationsAnswer"]>("POST", `/files/${encodeURIComponent(sha)}/stations`, { body, names: ["stations"] });
 
+/** What stands on a stored file, as a data sheet. */
+export const readSheet = (sha: string) =>
+  call<Schemas["SheetReading"]>("GET", `/sheets/${encodeURIComponent(sha)}`, { names: ["file","language","document","pages","rows","nearest","has_pictures"] });
+
+/** What the person took becomes a system, or the next version of one. Each value keeps its place on the */
+export const takeSheet = (sha: string, body: Schemas["TakeSheetBody"]) =>
+  call<Schemas["Sheet"]>("POST", `/sheets/${encodeURIComponent(sha)}/take`, { body, names: ["system","verdicts","typical"] });
+
 export const readShelf = () =>
   call<Schemas["Shelf"]>("GET", `/systems`, { names: ["sheets"] });
 

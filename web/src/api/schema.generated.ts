@@ -1143,6 +1143,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/{sha}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What stands on a stored file, as a data sheet. */
+        get: operations["readSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sha}/pages/{number}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["viewSheetPage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sha}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What the person took becomes a system, or the next version of one. Each value keeps its place on the
+         * @description sheet.
+         */
+        post: operations["takeSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/systems": {
         parameters: {
             query?: never;
@@ -4068,6 +4121,32 @@ export interface components {
             spread?: number | null;
         };
         /**
+         * ReadFrom
+         * @description Where a value was read: a file by its SHA-256, a page of it, and the place on the page as shares of
+         *     its width and height.
+         */
+        ReadFrom: {
+            /** Field */
+            field: string;
+            /** File */
+            file: string;
+            /** Page */
+            page: number;
+            /** Left */
+            left: number;
+            /** Top */
+            top: number;
+            /** Right */
+            right: number;
+            /** Bottom */
+            bottom: number;
+            /**
+             * Written
+             * @default
+             */
+            written?: string;
+        };
+        /**
          * Recipe
          * @description Shares of the clear mix (A + B) by mass. lots: of each colourant when the recipe was last mixed;
          *     came_from: the record or the recipes it was made of.
@@ -4479,6 +4558,7 @@ export interface components {
          *     heat_j_kg      heat of reaction, where the maker states it
          *     peak_wanted_c, peak_never_c  how hot a layer should and must not get; None: the class's
          *     cure_fit       learned from a measured curve
+         *     read_from      where on a data sheet its values were read, where the program read them
          *     learned_pace   learned from the runs' tests and curves; a fit of this resin's own curve goes before it
          */
         System: {
@@ -4609,6 +4689,11 @@ export interface components {
              * @default []
              */
             kits?: components["schemas"]["Kit"][];
+            /**
+             * Read From
+             * @default []
+             */
+            read_from?: components["schemas"]["ReadFrom"][];
         };
         /**
          * Tapered
@@ -10364,10 +10449,169 @@ export interface components {
              */
             unit?: ("mm" | "cm" | "m" | "in") | null;
         };
-        /** Shelf */
-        Shelf: {
-            /** Sheets */
-            sheets: components["schemas"]["Sheet"][];
+        /**
+         * SheetReading
+         * @description pages: their words only where there is no picture of them. nearest: the typical class it is most like,
+         *     a proposal.
+         */
+        SheetReading: {
+            /** File */
+            file: string;
+            /** Language */
+            language: string;
+            /**
+             * Document
+             * @enum {string}
+             */
+            document: "data sheet" | "safety data sheet" | "other";
+            /** Pages */
+            pages: components["schemas"]["Page"][];
+            /** Rows */
+            rows: components["schemas"]["FoundRow"][];
+            /** Nearest */
+            nearest: string;
+            /** Has Pictures */
+            has_pictures: boolean;
+        };
+        /**
+         * Found
+         * @description One thing a sheet says. low, high: SI; of a ratio both sides as they stand. as_typed: as a person
+         *     would type it. at_c, mass_kg, depth_m: what it holds at, where that is said. where: the value's places,
+         *     the first the best; named_by: the words that name it. product: the head of its column, where a sheet
+         *     tells several products apart. doubts: codes of what speaks against it.
+         */
+        Found: {
+            /** Quantity */
+            quantity: string;
+            /**
+             * Part
+             * @default
+             * @enum {string}
+             */
+            part?: "" | "a" | "b" | "mix";
+            /**
+             * Basis
+             * @default
+             * @enum {string}
+             */
+            basis?: "" | "volume" | "weight";
+            /**
+             * Until
+             * @default
+             */
+            until?: string;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /**
+             * Limit
+             * @default
+             * @enum {string}
+             */
+            limit?: "" | "most" | "least";
+            /** As Typed */
+            as_typed: string;
+            /** Written */
+            written: string;
+            /**
+             * At C
+             * @default null
+             */
+            at_c?: number | null;
+            /**
+             * Mass Kg
+             * @default null
+             */
+            mass_kg?: number | null;
+            /**
+             * Depth M
+             * @default null
+             */
+            depth_m?: number | null;
+            /** Where */
+            where: components["schemas"]["Place"][];
+            /**
+             * Named By
+             * @default []
+             */
+            named_by?: components["schemas"]["Place"][];
+            /**
+             * Product
+             * @default
+             */
+            product?: string;
+            /**
+             * Sure
+             * @enum {string}
+             */
+            sure: "sure" | "likely" | "unsure";
+            /**
+             * Doubts
+             * @default []
+             */
+            doubts?: string[];
+        };
+        /**
+         * FoundRow
+         * @description number: by which it is taken. fields: of the system it becomes; none where nothing is computed with
+         *     it.
+         */
+        FoundRow: {
+            /** Number */
+            number: number;
+            found: components["schemas"]["Found"];
+            /** Fields */
+            fields: string[];
+        };
+        /** Page */
+        Page: {
+            /** Number */
+            number: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Words */
+            words: components["schemas"]["Word"][];
+        };
+        /**
+         * Place
+         * @description A place on a page.
+         */
+        Place: {
+            /** Page */
+            page: number;
+            /** X0 */
+            x0: number;
+            /** Top */
+            top: number;
+            /** X1 */
+            x1: number;
+            /** Bottom */
+            bottom: number;
+        };
+        /**
+         * Word
+         * @description x0, top, x1, bottom: in the page's own units, from its upper left corner. sure: of the reading of a
+         *     picture, 0 to 1; 1 where the text was there.
+         */
+        Word: {
+            /** Text */
+            text: string;
+            /** X0 */
+            x0: number;
+            /** Top */
+            top: number;
+            /** X1 */
+            x1: number;
+            /** Bottom */
+            bottom: number;
+            /**
+             * Sure
+             * @default 1
+             */
+            sure?: number;
         };
         /**
          * Sheet
@@ -10379,6 +10623,49 @@ export interface components {
             verdicts: components["schemas"]["Verdict"][];
             /** Typical */
             typical: string[];
+        };
+        /**
+         * TakeSheetBody
+         * @description system_id: of a system that stands on the shelf: a new version of it; else `like` is the typical class
+         *     it starts
+         *     from.
+         */
+        TakeSheetBody: {
+            /** Name */
+            name: string;
+            /** System Id */
+            system_id: string;
+            /**
+             * Like
+             * @default null
+             */
+            like?: string | null;
+            /** Taken */
+            taken: components["schemas"]["TakenRow"][];
+        };
+        /**
+         * TakenRow
+         * @description as_typed: what the person made of it; None: as it was read. basis: of a ratio, where the sheet does
+         *     not say.
+         */
+        TakenRow: {
+            /** Number */
+            number: number;
+            /**
+             * As Typed
+             * @default null
+             */
+            as_typed?: string | null;
+            /**
+             * Basis
+             * @default null
+             */
+            basis?: string | null;
+        };
+        /** Shelf */
+        Shelf: {
+            /** Sheets */
+            sheets: components["schemas"]["Sheet"][];
         };
         /**
          * AmountAnswer
@@ -14721,6 +15008,119 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StationsAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetReading"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    viewSheetPage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeSheetBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
                 };
             };
             /** @description Unprocessable Entity */

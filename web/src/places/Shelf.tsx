@@ -3,11 +3,13 @@ import { Link } from "react-router";
 import { ColourShelf } from "./shelf/ColourShelf";
 import { FormShelf } from "./shelf/FormShelf";
 import { StockShelf } from "./shelf/StockShelf";
+import { ReadSheet } from "./shelf/reading/ReadSheet";
 import { SystemShelf } from "./shelf/SystemShelf";
 
-export type Part = "systems" | "colours" | "forms" | "stock";
+export type Part = "systems" | "read" | "colours" | "forms" | "stock";
 const PARTS: [Part, string, string][] = [
   ["systems", "Resin systems", "/shelf"],
+  ["read", "Read a sheet", "/shelf/read"],
   ["colours", "Colours", "/shelf/colours"],
   ["forms", "Moulds and forms", "/shelf/forms"],
   ["stock", "Stock and buying", "/shelf/stock"],
@@ -34,6 +36,8 @@ export function Shelf({ part = "systems" }: { part?: Part }) {
       </nav>
       {part === "systems" ? (
         <SystemShelf />
+      ) : part === "read" ? (
+        <ReadSheet />
       ) : part === "colours" ? (
         <ColourShelf />
       ) : part === "forms" ? (

@@ -13,7 +13,7 @@ from ..common.plain_numbers import plainly
 from ..common.working import Data
 from .finding import SIDE, Hit
 from .grammar import Value, in_si
-from .page import Box, box_of
+from .page import Place, box_of
 from .vocabulary import Quantity, Vocabulary
 
 Sure = Literal["sure", "likely", "unsure"]
@@ -42,8 +42,8 @@ class Found(Data):
     at_c: float | None = None
     mass_kg: float | None = None
     depth_m: float | None = None
-    where: list[Box]
-    named_by: list[Box] = []
+    where: list[Place]
+    named_by: list[Place] = []
     product: str = ""
     sure: Sure
     doubts: list[str] = []

@@ -35,7 +35,7 @@ class Page(Data):
     words: list[Word]
 
 
-class Box(Data):
+class Place(Data):
     """A place on a page."""
 
     page: int
@@ -94,12 +94,12 @@ class Row:
         return max(one.bottom for one in self.cells)
 
 
-def box_of(words: Sequence[Word], page: int) -> Box:
+def box_of(words: Sequence[Word], page: int) -> Place:
     """The smallest place that holds all these words.
 
     Raises ValueError without words. Exact. Source: none needed.
     """
-    return Box(
+    return Place(
         page=page,
         x0=min(one.x0 for one in words),
         top=min(one.top for one in words),

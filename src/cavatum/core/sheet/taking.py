@@ -7,8 +7,10 @@ import math
 from collections.abc import Callable, Iterable, Sequence
 from typing import Any
 
+from ..common import units
 from ..common.plain_numbers import plainly
 from ..resin.system import ReadFrom, System
+from .grammar import kind_of
 from .judging import Found, in_unit
 from .page import Page
 
@@ -54,6 +56,26 @@ def fields_of(one: Found) -> list[str]:
         "depth": ["least_depth_m", "depth_rules"],
     }
     return named.get(one.quantity, [])
+
+
+def retyped(one: Found, as_typed: str | None, basis: str | None = None) -> Found:
+    """A finding as the person corrected it: with another value, or with the basis that the sheet does not
+    say.
+
+    as_typed  as core/common/units.py reads it for this quantity; None leaves it
+    Raises DomainError: not a value of this quantity. Exact. Source: the person.
+    """
+    changed: Fields = {}
+    if basis is not None and one.quantity == "ratio":
+        changed["basis"] = basis
+    if as_typed is not None and as_typed.strip() and as_typed != one.as_typed:
+        kind = "ratio" if one.quantity == "ratio" else kind_of(one.as_typed.partition(" ")[2])
+        read = units.parse(as_typed, kind)
+        spread = read.spread or 0.0
+        changed |= {"as_typed": read.as_typed, "low": read.value - spread, "high": read.value + spread}
+        if kind == "ratio":
+            changed |= {"low": read.value, "high": 1.0}
+    return one.model_copy(update=changed)
 
 
 def with_taken(base: System, taken: Sequence[Found], file: str, pages: Sequence[Page]) -> System:

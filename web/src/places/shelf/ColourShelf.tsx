@@ -15,7 +15,7 @@ import { type Schemas } from "../../api/client";
 import { useEverythingAnew, useShelfItems } from "../../api/queries";
 import { text } from "../../domain/format";
 import { freshId } from "../../domain/shapes";
-import { complaint } from "../../stages/measure/files/FileDrop";
+import { complaint } from "../../ui/FileDrop";
 import { QuantityField, TextField, type Reading } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
 import { Empty, Waiting } from "../../ui/states";

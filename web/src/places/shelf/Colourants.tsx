@@ -7,7 +7,7 @@ import { useQuery } from "@tanstack/react-query";
 import { type Schemas, type Present } from "../../api/client";
 import { useEverythingAnew } from "../../api/queries";
 import { freshId } from "../../domain/shapes";
-import { complaint } from "../../stages/measure/files/FileDrop";
+import { complaint } from "../../ui/FileDrop";
 import { QuantityField, TextField, type Reading } from "../../ui/QuantityField";
 import { Choice, Compared } from "./SystemShelf";
 

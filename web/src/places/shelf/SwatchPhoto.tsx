@@ -3,7 +3,7 @@
 import { readSwatch } from "../../api/operations.generated";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { ACCEPT, complaint, FileDrop } from "../../stages/measure/files/FileDrop";
+import { ACCEPT, complaint, FileDrop } from "../../ui/FileDrop";
 import { Chip, type Recipe } from "./ColourShelf";
 
 const HALF = 0.06; // half the side of what is read, as a share of the picture's width

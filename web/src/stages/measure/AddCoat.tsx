@@ -14,7 +14,7 @@ import { QuantityField } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
 import { readingOf, readQuantities, readQuantity } from "../../ui/readQuantity";
 import { DrawingSheet } from "./files/DrawingSheet";
-import { ACCEPT, FileDrop, type Kept } from "./files/FileDrop";
+import { ACCEPT, FileDrop, type Kept } from "../../ui/FileDrop";
 import { MeshSheet } from "./files/MeshSheet";
 import { PhotoSheet } from "./files/PhotoSheet";
 import { OnTheDrawing } from "./OnTheDrawing";

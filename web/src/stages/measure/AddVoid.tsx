@@ -21,7 +21,7 @@ import { QuantityField } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
 import { readQuantities } from "../../ui/readQuantity";
 import { DrawingSheet, Radio } from "./files/DrawingSheet";
-import { ACCEPT, FileDrop, type Kept } from "./files/FileDrop";
+import { ACCEPT, FileDrop, type Kept } from "../../ui/FileDrop";
 import { MeshSheet } from "./files/MeshSheet";
 import { PhotoSheet } from "./files/PhotoSheet";
 import { OutlineField, readPoints, useOutlineUnit } from "./OutlineField";

@@ -9,7 +9,7 @@ import type { Shape } from "../../../domain/shapes";
 import { QuantityField } from "../../../ui/QuantityField";
 import { useUnits } from "../../../ui/session";
 import { readQuantities } from "../../../ui/readQuantity";
-import { complaint, type Kept } from "./FileDrop";
+import { complaint, type Kept } from "../../../ui/FileDrop";
 import { SheetContent } from "../../../ui/SheetContent";
 
 type Read = Schemas["OutlinesAnswer"];

@@ -11,7 +11,7 @@ import { QuantityField } from "../../../ui/QuantityField";
 import { useUnits } from "../../../ui/session";
 import { readQuantities } from "../../../ui/readQuantity";
 import { Radio } from "./DrawingSheet";
-import { complaint, type Kept } from "./FileDrop";
+import { complaint, type Kept } from "../../../ui/FileDrop";
 import { SheetContent } from "../../../ui/SheetContent";
 
 const UNIT_M = { mm: 0.001, cm: 0.01, m: 1, in: 0.0254 } as const;

@@ -10,7 +10,7 @@ import { QuantityField } from "../../../ui/QuantityField";
 import { useUnits } from "../../../ui/session";
 import { readQuantities } from "../../../ui/readQuantity";
 import { Radio } from "./DrawingSheet";
-import { complaint, type Kept } from "./FileDrop";
+import { complaint, type Kept } from "../../../ui/FileDrop";
 import { PhotoBoard, type Pixel } from "./PhotoBoard";
 import { Shape as Mark } from "../../../ui/Verdicts";
 import { SheetContent } from "../../../ui/SheetContent";

@@ -1,7 +1,7 @@
 /** Takes a photo, a drawing, a mesh or stations by drop or by choosing; says at once what is wrong with it. */
-import { keepFile } from "../../../api/operations.generated";
+import { keepFile } from "../api/operations.generated";
 import { useId, useState } from "react";
-import { Refused, type Schemas } from "../../../api/client";
+import { Refused, type Schemas } from "../api/client";
 
 export type Kept = Schemas["FileAnswer"];
 

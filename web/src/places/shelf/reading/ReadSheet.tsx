@@ -1,0 +1,410 @@
+/** Reads a data sheet that was dropped: each value beside its place on the page, taken, corrected or left by one key.
+ *  Nothing counts before. */
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { keepFile, readClasses, readSheet, takeSheet } from "../../../api/operations.generated";
+import { useEverythingAnew, useShelf } from "../../../api/queries";
+import {
+  conditionsOf,
+  doubtsOf,
+  isSure,
+  missing,
+  nameOf,
+  productsOf,
+  valueOf,
+  type Reading,
+  type Row,
+} from "../../../domain/sheet-reading";
+import { freshId } from "../../../domain/shapes";
+import { complaint, FileDrop } from "../../../ui/FileDrop";
+import { Waiting } from "../../../ui/states";
+import { SheetPage } from "./SheetPage";
+
+const SHEETS = ".pdf,.html,.htm,.txt,image/*";
+
+export function ReadSheet() {
+  const { sha } = useParams();
+  return sha ? <OpenSheet key={sha} sha={sha} /> : <DropSheet />;
+}
+
+export function DropSheet() {
+  const navigate = useNavigate();
+  const [pasted, setPasted] = useState("");
+  const [problem, setProblem] = useState("");
+  const paste = async () => {
+    try {
+      const kept = await keepFile(new Blob([pasted], { type: "text/plain" }), { name: "pasted.sheet" });
+      navigate(`/shelf/read/${kept.sha256}`);
+    } catch (error) {
+      setProblem(complaint(error));
+    }
+  };
+  return (
+    <section className="px-7 py-3 max-w-[820px] max-sm:px-3" aria-label="Read a data sheet">
+      <h2 className="text-[25px]">Read my data sheet</h2>
+      <p className="mt-1 mb-3">
+        Drop the technical data sheet of your resin: a PDF, a photo of a page or a label, a saved web page. It
+        stays on this computer. Each value is shown beside its place on the page; nothing counts before you
+        take it.
+      </p>
+      <FileDrop
+        label="Choose a data sheet"
+        accept={SHEETS}
+        onKept={(kept) => navigate(`/shelf/read/${kept.sha256}`)}
+      />
+      <label className="label mt-4 block" htmlFor="pasted-sheet">
+        or paste its text
+      </label>
+      <textarea
+        id="pasted-sheet"
+        className="box h-40"
+        value={pasted}
+        onChange={(event) => setPasted(event.target.value)}
+      />
+      {problem ? (
+        <p role="alert" className="text-rust">
+          {problem}
+        </p>
+      ) : null}
+      <button className="key mt-2" disabled={!pasted.trim()} onClick={() => void paste()}>
+        Read this text
+      </button>
+    </section>
+  );
+}
+
+function OpenSheet({ sha }: { sha: string }) {
+  const reading = useQuery({ queryKey: ["sheet", sha], queryFn: () => readSheet(sha), retry: false });
+  if (reading.isPending) return <p className="px-7 py-5">Reading the sheet …</p>;
+  if (reading.error)
+    return (
+      <section className="px-7 py-3 max-sm:px-3">
+        <p role="alert" className="text-rust font-medium">
+          {complaint(reading.error)}
+        </p>
+        <Link className="quiet" to="/shelf/read">
+          Drop another
+        </Link>
+      </section>
+    );
+  return <Confirming reading={reading.data} />;
+}
+
+interface Decision {
+  state: "taken" | "left";
+  as_typed?: string;
+  basis?: string;
+}
+
+function Confirming({ reading }: { reading: Reading }) {
+  const [decided, setDecided] = useState<Record<number, Decision>>({});
+  const [product, setProduct] = useState(() => productsOf(reading.rows)[0] ?? "");
+  const rows = reading.rows.filter((row) => !row.found.product || row.found.product === product);
+  const [number, setNumber] = useState(rows[0]?.number);
+  const place = Math.max(
+    0,
+    rows.findIndex((row) => row.number === number),
+  );
+  const at = rows[place];
+  const go = (step: number) => setNumber(rows[Math.min(rows.length - 1, Math.max(0, place + step))]?.number);
+  const decide = (row: Row, decision: Decision) => setDecided((now) => ({ ...now, [row.number]: decision }));
+  const takeSure = () =>
+    setDecided((now) => ({
+      ...Object.fromEntries(
+        rows
+          .filter((row) => isSure(row, row.found.product ? product : ""))
+          .map((row) => [row.number, { state: "taken" }]),
+      ),
+      ...now,
+    }));
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const inField = (event.target as HTMLElement).closest("input, textarea, select, button, a");
+      if (inField || event.metaKey || event.ctrlKey || event.altKey || !at) return;
+      const keys: Record<string, () => void> = {
+        j: () => go(1),
+        k: () => go(-1),
+        a: takeSure,
+        Enter: () => {
+          decide(at, { ...decided[at.number], state: "taken" });
+          go(1);
+        },
+        x: () => {
+          decide(at, { state: "left" });
+          go(1);
+        },
+      };
+      keys[event.key]?.();
+      if (keys[event.key]) event.preventDefault();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  });
+  const taken = rows.filter((row) => decided[row.number]?.state === "taken");
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-6 px-7 py-3 max-lg:block max-sm:px-3">
+      <div className="lg:max-h-[calc(100vh-150px)] lg:overflow-y-auto" tabIndex={0} aria-label="The sheet">
+        {reading.pages.map((page) => (
+          <SheetPage
+            key={page.number}
+            reading={reading}
+            page={page}
+            at={at}
+            onChoose={(row) => setNumber(row.number)}
+          />
+        ))}
+      </div>
+      <section aria-label="What it says">
+        <h2 className="text-[25px]">What the sheet says</h2>
+        <About reading={reading} rows={rows} />
+        <Products reading={reading} product={product} onChange={setProduct} />
+        <p className="no-print text-[13px] text-slate max-sm:hidden">
+          <kbd>J</kbd> <kbd>K</kbd> down and up, <kbd>Enter</kbd> takes, <kbd>X</kbd> leaves, <kbd>A</kbd>{" "}
+          takes all that are sure
+        </p>
+        <button className="key mt-2" onClick={takeSure}>
+          Take all that are sure
+        </button>
+        <ol className="rule mt-3" aria-label="Values found">
+          {rows.map((row) => (
+            <FoundLine
+              key={row.number}
+              row={row}
+              isHere={row === at}
+              decision={decided[row.number]}
+              onHere={() => setNumber(row.number)}
+              onDecide={(decision) => decide(row, decision)}
+            />
+          ))}
+        </ol>
+        <PutOnShelf reading={reading} taken={taken} decided={decided} product={product} />
+      </section>
+    </div>
+  );
+}
+
+function About({ reading, rows }: { reading: Reading; rows: Row[] }) {
+  if (reading.document === "safety data sheet")
+    return (
+      <p role="alert" className="border-l-4 border-rust pl-3 my-2">
+        This is a safety data sheet: it says how to protect yourself, not how the resin cures. Keep it at the
+        bench, and drop the technical data sheet for the values.
+      </p>
+    );
+  if (reading.document === "other" || !rows.length)
+    return (
+      <p role="alert" className="border-l-4 border-straw pl-3 my-2">
+        Little on it looks like a casting or coating resin. Is it the technical data sheet?
+      </p>
+    );
+  const sure = rows.filter((row) => row.found.sure === "sure").length;
+  return (
+    <p className="my-1">
+      {rows.length} values found, {sure} of them sure.
+    </p>
+  );
+}
+
+function Products({
+  reading,
+  product,
+  onChange,
+}: {
+  reading: Reading;
+  product: string;
+  onChange: (one: string) => void;
+}) {
+  const products = productsOf(reading.rows);
+  if (products.length < 2) return null;
+  return (
+    <fieldset className="my-2">
+      <legend className="label">It is for several products. Which is yours?</legend>
+      {products.map((one) => (
+        <label key={one} className="mr-4">
+          <input type="radio" name="product" checked={one === product} onChange={() => onChange(one)} /> {one}
+        </label>
+      ))}
+    </fieldset>
+  );
+}
+
+const SURE = { sure: "sure", likely: "likely", unsure: "not sure" };
+
+function FoundLine({
+  row,
+  isHere,
+  decision,
+  onHere,
+  onDecide,
+}: {
+  row: Row;
+  isHere: boolean;
+  decision: Decision | undefined;
+  onHere: () => void;
+  onDecide: (decision: Decision) => void;
+}) {
+  const needsBasis = row.found.quantity === "ratio" && !row.found.basis;
+  const taken = decision?.state === "taken";
+  return (
+    <li
+      aria-current={isHere ? "true" : undefined}
+      className={`py-1.5 pl-2 border-l-4 ${isHere ? "border-spruce bg-spruce-soft" : "border-transparent"}`}
+      onFocus={onHere}
+    >
+      <div className="flex flex-wrap items-baseline gap-x-3">
+        <span className="text-slate min-w-40">{nameOf(row)}</span>
+        <input
+          aria-label={nameOf(row)}
+          className="box w-36! tabular-nums"
+          defaultValue={decision?.as_typed ?? row.found.as_typed}
+          onChange={(event) => onDecide({ ...decision, state: "taken", as_typed: event.target.value })}
+        />
+        {needsBasis ? (
+          <select
+            aria-label="by volume or by weight"
+            className="box w-auto!"
+            value={decision?.basis ?? ""}
+            onChange={(event) =>
+              onDecide({
+                ...decision,
+                state: event.target.value ? "taken" : "left",
+                basis: event.target.value,
+              })
+            }
+          >
+            <option value="">by …?</option>
+            <option value="volume">by volume</option>
+            <option value="weight">by weight</option>
+          </select>
+        ) : null}
+        <span className="text-[13px]">
+          {needsBasis ? "" : valueOf(row).replace(row.found.as_typed, "").trim()}
+        </span>
+        <span className="text-[13px]">{conditionsOf(row)}</span>
+        <span className="ml-auto flex gap-3">
+          <button
+            className={taken ? "quiet font-semibold" : "quiet"}
+            aria-pressed={taken}
+            disabled={needsBasis && !decision?.basis}
+            onClick={() => onDecide({ ...decision, state: "taken" })}
+          >
+            {taken ? "✓ taken" : "Take"}
+          </button>
+          <button
+            className="quiet"
+            aria-pressed={decision?.state === "left"}
+            onClick={() => onDecide({ state: "left" })}
+          >
+            {decision?.state === "left" ? "left out" : "Leave"}
+          </button>
+        </span>
+      </div>
+      <p className={`text-[12.5px] ${row.found.sure === "sure" ? "text-slate" : "text-rust"}`}>
+        {SURE[row.found.sure]}: read “{row.found.written}”
+        {row.fields.length ? "" : "; kept with the sheet, no plan computes with it"}
+        {doubtsOf(row).map((one) => (
+          <span key={one}>; {one}</span>
+        ))}
+      </p>
+    </li>
+  );
+}
+
+function PutOnShelf({
+  reading,
+  taken,
+  decided,
+  product,
+}: {
+  reading: Reading;
+  taken: Row[];
+  decided: Record<number, Decision>;
+  product: string;
+}) {
+  const classes = useQuery({ queryKey: ["classes"], queryFn: () => readClasses() });
+  const shelf = useShelf();
+  const anew = useEverythingAnew();
+  const navigate = useNavigate();
+  const [name, setName] = useState(product);
+  const [like, setLike] = useState(reading.nearest);
+  const [problem, setProblem] = useState("");
+  if (classes.isPending || !shelf.data)
+    return <Waiting error={classes.error ?? shelf.error} what="the shelf" />;
+  const sheets = classes.data.sheets;
+  const known = shelf.data.find((sheet) => sheet.system.id === like);
+  const silent = missing(taken);
+  const put = async () => {
+    const id = known
+      ? known.system.id
+      : freshId(
+          "system",
+          shelf.data.map((sheet) => sheet.system.id),
+        );
+    try {
+      await takeSheet(reading.file, {
+        name: name.trim() || known?.system.name || "My resin",
+        system_id: id,
+        like: known ? null : like,
+        taken: taken.map((row) => ({
+          number: row.number,
+          as_typed: decided[row.number]?.as_typed ?? null,
+          basis: decided[row.number]?.basis ?? null,
+        })),
+      });
+      await anew();
+      navigate(`/shelf/${id}`);
+    } catch (error) {
+      setProblem(complaint(error));
+    }
+  };
+  return (
+    <form
+      className="mt-5 border-t border-ink pt-3 grid gap-2 max-w-[460px]"
+      aria-label="Put it on the shelf"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void put();
+      }}
+    >
+      <label className="label" htmlFor="sheet-name">
+        what you call it
+      </label>
+      <input id="sheet-name" className="box" value={name} onChange={(event) => setName(event.target.value)} />
+      <label className="label" htmlFor="sheet-like">
+        what the sheet does not say is typical of
+      </label>
+      <select id="sheet-like" className="box" value={like} onChange={(event) => setLike(event.target.value)}>
+        {sheets.map((sheet) => (
+          <option key={sheet.system.id} value={sheet.system.id}>
+            {sheet.system.name}
+          </option>
+        ))}
+        {shelf.data.length ? (
+          <optgroup label="or a new edition of a sheet on the shelf">
+            {shelf.data
+              .filter((sheet) => !sheets.some((one) => one.system.id === sheet.system.id))
+              .map((sheet) => (
+                <option key={sheet.system.id} value={sheet.system.id}>
+                  {sheet.system.name}
+                </option>
+              ))}
+          </optgroup>
+        ) : null}
+      </select>
+      {taken.length && silent.length ? (
+        <p className="text-[13px] text-slate">
+          Not on the sheet, or not taken, so typical: {silent.join(", ")}.
+        </p>
+      ) : null}
+      {problem ? (
+        <p role="alert" className="text-rust">
+          {problem}
+        </p>
+      ) : null}
+      <button className="key" disabled={!taken.length}>
+        Put it on the shelf with {taken.length} {taken.length === 1 ? "value" : "values"}
+      </button>
+    </form>
+  );
+}
