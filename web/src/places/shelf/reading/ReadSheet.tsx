@@ -327,12 +327,11 @@ function PutOnShelf({
   const anew = useEverythingAnew();
   const navigate = useNavigate();
   const [name, setName] = useState(product);
-  const [like, setLike] = useState(reading.nearest);
+  const [like, setLike] = useState(`class ${reading.nearest}`);
   const [problem, setProblem] = useState("");
-  if (classes.isPending || !shelf.data)
-    return <Waiting error={classes.error ?? shelf.error} what="the shelf" />;
+  if (!classes.data || !shelf.data) return <Waiting error={classes.error ?? shelf.error} what="the shelf" />;
   const sheets = classes.data.sheets;
-  const known = shelf.data.find((sheet) => sheet.system.id === like);
+  const known = shelf.data.find((sheet) => `edition ${sheet.system.id}` === like);
   const silent = missing(taken);
   const put = async () => {
     const id = known
@@ -345,7 +344,7 @@ function PutOnShelf({
       await takeSheet(reading.file, {
         name: name.trim() || known?.system.name || "My resin",
         system_id: id,
-        like: known ? null : like,
+        like: known ? null : like.replace("class ", ""),
         taken: taken.map((row) => ({
           number: row.number,
           as_typed: decided[row.number]?.as_typed ?? null,
@@ -376,19 +375,17 @@ function PutOnShelf({
       </label>
       <select id="sheet-like" className="box" value={like} onChange={(event) => setLike(event.target.value)}>
         {sheets.map((sheet) => (
-          <option key={sheet.system.id} value={sheet.system.id}>
+          <option key={sheet.system.id} value={`class ${sheet.system.id}`}>
             {sheet.system.name}
           </option>
         ))}
         {shelf.data.length ? (
-          <optgroup label="or a new edition of a sheet on the shelf">
-            {shelf.data
-              .filter((sheet) => !sheets.some((one) => one.system.id === sheet.system.id))
-              .map((sheet) => (
-                <option key={sheet.system.id} value={sheet.system.id}>
-                  {sheet.system.name}
-                </option>
-              ))}
+          <optgroup label="or it is a new edition of a sheet on the shelf">
+            {shelf.data.map((sheet) => (
+              <option key={sheet.system.id} value={`edition ${sheet.system.id}`}>
+                {sheet.system.name}
+              </option>
+            ))}
           </optgroup>
         ) : null}
       </select>

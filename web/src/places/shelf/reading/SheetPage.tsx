@@ -18,7 +18,9 @@ export function SheetPage({
   onChoose: (row: Row) => void;
 }) {
   const here = useRef<SVGRectElement>(null);
-  useEffect(() => here.current?.scrollIntoView({ block: "nearest" }), [at]);
+  useEffect(() => {
+    here.current?.scrollIntoView({ block: "nearest" });
+  }, [at]);
   const places = reading.rows.flatMap((row) =>
     row.found.where.filter((box) => box.page === page.number).map((box) => ({ row, box })),
   );
