@@ -41,7 +41,7 @@ def test_the_wheel_asks_for_what_the_lock_is_made_from():
     groups = project()["optional-dependencies"]
     asked = {*project()["dependencies"], *(one for name in groups if name != "all" for one in groups[name])}
     assert asked == {line for line in (ROOT / "requirements" / "app.in").read_text().split() if line}
-    assert set(groups) == {"server", "photo", "schedule", "meshes", "all"}
+    assert set(groups) == {"server", "photo", "schedule", "meshes", "sheets", "all"}
 
 
 @pytest.fixture
@@ -164,7 +164,7 @@ def the_server_starts_and_says_what_was_left_out(wheel: Path, place: Path) -> No
     assert not (home / "run.json").exists() and (home / "cluster.json").exists()
 
 
-@pytest.mark.parametrize("name", ["server", "photo", "schedule", "meshes"])
+@pytest.mark.parametrize("name", ["server", "photo", "schedule", "meshes", "sheets"])
 def test_every_extra_is_known_to_the_words_for_it(name):
     from cavatum.core.common.extras import EXTRA_OF, WORK_OF
 

@@ -4,11 +4,19 @@ from __future__ import annotations
 
 from .errors import DomainError
 
-EXTRA_OF = {"cv2": "photo", "ortools": "schedule", "trimesh": "meshes", "lib3mf": "meshes"}
+EXTRA_OF = {
+    "cv2": "photo",
+    "ortools": "schedule",
+    "trimesh": "meshes",
+    "lib3mf": "meshes",
+    "pdfplumber": "sheets",
+    "lxml": "sheets",
+}
 WORK_OF = {
     "photo": "measuring off photos",
     "schedule": "planning many pieces together",
     "meshes": "reading and writing of 3D models",
+    "sheets": "reading of data sheets",
 }
 
 

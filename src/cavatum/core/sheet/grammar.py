@@ -149,10 +149,12 @@ def _kind(tokens: Sequence[Token], place: int) -> str:
     if token.kind == "UNIT":
         return "UNIT" if left == "NUM" else "OTHER"
     joins = right == "NUM" and left in ("NUM", "UNIT") and not _is_taken(tokens, place)
-    if left == "UNIT" and joins:  # a unit behind the first end needs one behind the second
-        joins = _kind_at(tokens, place, 2) == "UNIT"
+    if left == "UNIT" and joins:  # a unit behind the first end needs one of its kind behind the second
+        joins = _kind_at(tokens, place, 2) == "UNIT" and not _is_other_kind(tokens, place)
     if token.kind in ("DASH", "TO") and joins:
-        return "OTHER" if token.what == "or at" and _is_at(tokens, place) else "RANGE"
+        return "RANGE"
+    if token.what == "or most" and _number_after(tokens, place) is not None:
+        return "MOST"
     if token.kind == "SPREAD" and joins:
         return "SPREAD"
     if token.kind in LIMITS and _number_after(tokens, place) is not None:
@@ -196,12 +198,9 @@ def _number_after(tokens: Sequence[Token], place: int) -> int | None:
     return None
 
 
-def _is_at(tokens: Sequence[Token], place: int) -> bool:
-    """ "45 min à 25 °C" against "45 min à 60 min": the second is a range."""
-    before, unit = tokens[place - 1], tokens[place + 2] if place + 2 < len(tokens) else None
-    if before.kind != "UNIT" or unit is None or unit.kind != "UNIT":
-        return False
-    return kind_of(before.what) != kind_of(unit.what)
+def _is_other_kind(tokens: Sequence[Token], place: int) -> bool:
+    """ "45 min à 25 °C", "100 mm up to 1 kg" against "45 min à 60 min": the last is a range."""
+    return kind_of(tokens[place - 1].what) != kind_of(tokens[place + 2].what)
 
 
 class _Made(Transformer[Leaf, list[Value | Token]]):
@@ -213,7 +212,7 @@ class _Made(Transformer[Leaf, list[Value | Token]]):
         return [one.value if isinstance(one, Leaf) else one for one in items]
 
     def limit(self, items: list[Leaf]) -> Token:
-        return items[0].value  # type: ignore[no-any-return]
+        return replace(items[0].value, kind=items[0].type)  # type: ignore[no-any-return]
 
     def value(self, items: list[Any]) -> Value:
         *limits, span = items

@@ -23,7 +23,7 @@ _VULGAR = {
 }
 _LENGTHS = ("m", "cm", "mm", "dm", "in", "ft", "inch", "foot")
 _FRACTION = re.compile(r"(?:(\d+)[ -])?(\d+)/(\d+)")
-AT_OR_TO = Meaning("to", "or at")
+AT_OR_TO, TO_OR_MOST = Meaning("to", "or at"), Meaning("to", "or most")
 _MARKS = ("*", "†", "‡", *_SUPERSCRIPT)
 SIGNS = {
     ":": "COLON", "(": "OPEN", ")": "CLOSE", "[": "OPEN", "]": "CLOSE", ",": "COMMA", ";": "STOP", ".":
@@ -174,8 +174,9 @@ def _meant(
     others = [one for one in meanings if one.role != "unit"]
     if not others:
         return None
-    if {"at", "to"} <= {one.role for one in others}:  # one word for both in some languages: the grammar tells
-        return AT_OR_TO
+    roles = {one.role for one in others}
+    if "to" in roles and roles & {"at", "most"}:  # one word for both in some languages: the grammar tells
+        return AT_OR_TO if "at" in roles else TO_OR_MOST
     letters = [one for one in others if one.role == "part" and one.what in ("a1", "b1")]
     if letters:  # a bare letter is a part beside a number, a colon or another letter only
         near = last in ("NUM", "COLON", "PLUS", "SLASH", "PARTS", "CELL", "OPEN") or (
