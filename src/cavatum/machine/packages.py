@@ -100,6 +100,22 @@ def install_debian_packages(*, browser: bool, broker: bool = False) -> None:
         run([*prefix, "apt-get", "install", "-y", "-qq", *missing], way_out=way_out, env=environment)
 
 
+TEXT_READER = ["tesseract-ocr", *(f"tesseract-ocr-{one}" for one in ("deu", "fra", "spa", "ita"))]
+
+
+def install_text_reader() -> None:
+    """Debian's reader of text in pictures, where it can be had: without it all goes but photos of data sheets."""
+    if shutil.which("tesseract") is not None or shutil.which("apt-get") is None:
+        return
+    prefix = [] if os.geteuid() == 0 else ["sudo", "-n"]
+    try:
+        with step("Reader of text in pictures"):
+            way_out = f"By hand: apt-get install {' '.join(TEXT_READER)}"
+            run([*prefix, "apt-get", "install", "-y", "-qq", *TEXT_READER], way_out=way_out)
+    except (SetupError, OSError):
+        say(f"Photos of data sheets are not read here. {way_out}")
+
+
 def look_for_room() -> None:
     """Told before anything is downloaded. Raises SetupError."""
     paths.HOME.mkdir(parents=True, exist_ok=True)

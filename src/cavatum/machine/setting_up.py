@@ -10,6 +10,7 @@ from . import nginx, packages, paths
 def set_up(*, testing: bool, broker: bool = False, network: bool = False) -> None:
     packages.look_for_room()
     packages.install_debian_packages(browser=testing, broker=broker or testing)
+    packages.install_text_reader()
     if testing or network:
         nginx.unpack()
     if not paths.IS_INSTALLED:

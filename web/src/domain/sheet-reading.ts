@@ -75,6 +75,7 @@ const DOUBTS: Record<string, string> = {
   "no-basis": "by volume or by weight? The sheet does not say",
   "said-otherwise": "the sheet says another value elsewhere",
   "out-of-sense": "hardly possible: check the number and its unit",
+  "from-a-picture": "from a picture: compare it",
   "hard-to-read": "hard to read in the picture",
   "two-readings": "its comma may mark decimals or thousands",
   "named-behind": "its name stands behind it",

@@ -144,15 +144,16 @@ def _doubts(quantity: str, value: Value, hit: Hit, known: Quantity) -> list[str]
         told.append("out-of-sense")
     if not value.certain:
         told.append("two-readings")
-    if min((word.sure for word in value.words), default=1.0) < LEAST_READ:
-        told.append("hard-to-read")
+    read = min((word.sure for word in value.words), default=1.0)
+    if read < 1.0:
+        told.append("hard-to-read" if read < LEAST_READ else "from-a-picture")
     return told
 
 
 def _sure(doubts: Sequence[str]) -> Sure:
     if not doubts:
         return "sure"
-    return "likely" if set(doubts) <= {"named-behind", "two-readings"} else "unsure"
+    return "likely" if set(doubts) <= {"named-behind", "two-readings", "from-a-picture"} else "unsure"
 
 
 def _typed(value: Value) -> str:

@@ -1,0 +1,85 @@
+"""How much of what a made-up sheet says is found, and what is said to be sure and is wrong."""
+
+from __future__ import annotations
+
+import json
+import math
+from collections import Counter
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from cavatum.core.sheet.judging import Found, judged
+from cavatum.core.sheet.page import Page
+from cavatum.core.sheet.reading import hits_of, language_of
+from cavatum.formats.pages_in import read_pdf
+from cavatum.formats.sheet_words import vocabularies
+
+SHEETS = Path(__file__).resolve().parents[2] / "examples" / "sheets"
+DIGITS = 0.011  # relative: sheets round to three digits
+
+
+@dataclass
+class Score:
+    said: Counter = field(default_factory=Counter)
+    right: Counter = field(default_factory=Counter)
+    found: int = 0
+    wrong_and_sure: list[str] = field(default_factory=list)
+
+    @property
+    def share(self) -> float:
+        return sum(self.right.values()) / sum(self.said.values())
+
+
+def truths() -> Iterator[tuple[str, bytes, dict]]:
+    for one in sorted(SHEETS.glob("*.json")):
+        yield one.stem, one.with_suffix(".pdf").read_bytes(), json.loads(one.read_text())
+
+
+def read(pages: list[Page]) -> tuple[str, list[Found]]:
+    known = vocabularies()
+    language = language_of(pages, known)
+    return language, judged(hits_of(pages, known[language]), known[language])
+
+
+def is_it(found: Found, fact: dict) -> bool:
+    """The same quantity, part, product, value and, where the sheet says them, basis and conditions."""
+    named = all(getattr(found, name) == fact[name] for name in ("part", "product") if name in fact)
+    if found.quantity != fact["quantity"] or not named:
+        return False
+    if fact["quantity"] == "ratio":
+        return (found.basis, found.low, found.high) == (fact.get("basis", ""), fact["low"], fact["high"])
+    values = all(math.isclose(getattr(found, end), fact[end], rel_tol=DIGITS) for end in ("low", "high"))
+    held = all(
+        getattr(found, name) is not None and math.isclose(getattr(found, name), fact[name], rel_tol=DIGITS)
+        for name in ("at_c", "mass_kg")
+        if name in fact
+    )
+    return values and held
+
+
+def add(score: Score, name: str, found: list[Found], facts: list[dict]) -> None:
+    used = set()
+    for fact in facts:
+        place = next((at for at, one in enumerate(found) if is_it(one, fact)), None)
+        score.said[fact["quantity"]] += 1
+        if place is not None:
+            score.right[fact["quantity"]] += 1
+            used.add(place)
+    score.found += len(found)
+    score.wrong_and_sure += [
+        f"{name}: {one.quantity} {one.as_typed}"
+        for at, one in enumerate(found)
+        if at not in used and one.sure == "sure"
+    ]
+
+
+def score_of_text() -> Score:
+    """Over all sheets that ship, as PDF with its text."""
+    score = Score()
+    for name, pdf, truth in truths():
+        language, found = read(read_pdf(pdf))
+        if language != truth["language"]:
+            score.wrong_and_sure.append(f"{name}: language {language}")
+        add(score, name, found, truth["facts"])
+    return score
