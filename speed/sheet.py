@@ -1,5 +1,5 @@
-"""./cavatum speed sheet: what is found and right on the made-up sheets, per quantity; wrong and said to be sure; how long
-six pages take.
+"""./cavatum speed sheet: what is found and right on the made-up sheets, per quantity; wrong and said to be
+sure; how long six pages take.
 """
 
 from __future__ import annotations

@@ -1,6 +1,6 @@
 """A data sheet through the API: kept, read, and what a person took of it as a system of the shelf."""
 
-from tests.api.test_files import send
+from tests.api.test_files import SVG, send
 from tests.formats.test_sheets_in import pdf
 
 LINES = [
@@ -84,8 +84,6 @@ def test_a_safety_data_sheet_is_told(client):
 
 
 def test_a_file_of_another_kind_is_no_sheet(client):
-    drawing = send(client, b'<svg xmlns="http://www.w3.org/2000/svg" width="9mm" height="9mm"/>').json[
-        "sha256"
-    ]
+    drawing = send(client, SVG).json["sha256"]
     answer = client.call("GET", f"/sheets/{drawing}")
     assert answer.status_code == 422 and answer.json["problems"][0]["code"] == "other-kind"

@@ -27,7 +27,7 @@ def test_a_dropped_sheet_is_confirmed_by_keys_and_stands_on_the_shelf(open_page)
     page.get_by_label("what you call it").press("Enter")
     page.wait_for_url(re.compile(r"/shelf/system-\d+$"))
     expect(page.get_by_role("heading", name="Moss deep")).to_be_visible()
-    expect(page.get_by_label("demould after")).to_have_value("48 h")
+    expect(page.get_by_label("demould after").first).to_have_value("48 h")
 
 
 def test_what_is_no_data_sheet_is_said(open_page):

@@ -1,4 +1,4 @@
-"""Files with a data sheet in them: what they are told to be, what is read of them, what is refused and how."""
+"""Files with a data sheet in them: what they are told to be, what is read of them, what is refused."""
 
 import io
 
@@ -14,8 +14,9 @@ from tests.scenes.sheets.score import read, score_of_text
 
 LINES = ["Mix ratio 2:1 by volume", "Pot life 30 min", "Demould 24 h", "Full cure 7 days"]
 HTML = """<!doctype html><html><head><title>x</title><script>alert("Pot life 99 min")</script>
-<link rel=stylesheet href="http://outside.example/x.css"></head><body><h1>Larch</h1><table><tr><td>Pot life<td>30
- min<sup>1</sup></tr><tr><td>Density (Part A)</td><td>1.10 g/cm<sup>3</sup></td></tr></table><p>Full cure: 7&nbsp;days.</p>
+<link rel=stylesheet href="http://outside.example/x.css"></head><body><h1>Larch</h1><table><tr><td>Pot life
+<td>30 min<sup>1</sup></tr><tr><td>Density (Part A)</td><td>1.10 g/cm<sup>3</sup></td></tr></table>
+<p>Full cure: 7&nbsp;days.</p>
 <p><sup>1</sup> at 25 °C, 150 g</p><img src="file:///etc/passwd"></body></html>"""
 
 

@@ -82,15 +82,20 @@ def _kind(data: bytes, name: str) -> Kind | None:
     text = head.lstrip(b"\xef\xbb\xbf \t\r\n")
     if _is_stl(data, text):
         return "stl"
-    if text.startswith(b"<") and re.search(rb"<(?:\w+:)?svg[\s>]", data[:65536]):
-        return "svg"
     if _is_dxf(head, text):
         return "dxf"
-    if head.startswith(b"%PDF-"):
+    return _of_pages(data, text) or _by_name(name)
+
+
+def _of_pages(data: bytes, text: bytes) -> Kind | None:
+    """A page of HTML may hold small drawings, and is none."""
+    if text.startswith(b"%PDF-"):
         return "pdf"
     if re.match(rb"(?:<!--.*?-->\s*)*<(?:!doctype html|html|head|body)", text, re.I | re.S):
         return "html"
-    return _by_name(name)
+    if text.startswith(b"<") and re.search(rb"<(?:\w+:)?svg[\s>]", data[:65536]):
+        return "svg"
+    return None
 
 
 def _by_name(name: str) -> Kind | None:

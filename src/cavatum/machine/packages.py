@@ -104,7 +104,7 @@ TEXT_READER = ["tesseract-ocr", *(f"tesseract-ocr-{one}" for one in ("deu", "fra
 
 
 def install_text_reader() -> None:
-    """Debian's reader of text in pictures, where it can be had: without it all goes but photos of data sheets."""
+    """Debian's reader of text in pictures, where it can be had: without it all goes but photos of sheets."""
     if shutil.which("tesseract") is not None or shutil.which("apt-get") is None:
         return
     prefix = [] if os.geteuid() == 0 else ["sudo", "-n"]

@@ -67,7 +67,7 @@ class Context:
         )
 
 
-@dataclass
+@dataclass(kw_only=True)
 class _Clause:
     """What has been named so far on a line."""
 
@@ -87,16 +87,20 @@ def context_of(items: Sequence[Item], vocabulary: Vocabulary) -> Context:
     practice.
     """
     tokens = [one for one in items if isinstance(one, Token)]
-    named = {kind: next((one.what for one in tokens if one.kind == kind), "") for kind in ("PART", "BASIS")}
+    values = [one for one in items if isinstance(one, Value)]
     return Context(
         labels=tuple(one for one in tokens if one.kind == "LABEL"),
-        part=named["PART"],
-        basis=named["BASIS"],
-        unit=_head_unit(tokens),
-        conditions=tuple(one for one in items if isinstance(one, Value) and one.kind in CONDITIONS),
+        part=_first(tokens, "PART"),
+        basis=_first(tokens, "BASIS"),
+        unit=_first(tokens, "UNIT"),  # "Pot life (min)", "density, g/mL": a unit without a number
+        conditions=tuple(one for one in values if one.kind in CONDITIONS),
         marks=tuple(one.what for one in tokens if one.kind == "MARK"),
         title=_title(items),
     )
+
+
+def _first(tokens: Sequence[Token], kind: str) -> str:
+    return next((one.what for one in tokens if one.kind == kind), "")
 
 
 def _title(items: Sequence[Item]) -> str:
@@ -108,11 +112,6 @@ def _title(items: Sequence[Item]) -> str:
     return " ".join(one.text if isinstance(one, Token) else one.written for one in items)
 
 
-def _head_unit(tokens: Sequence[Token]) -> str:
-    """ "Pot life (min)", "density, g/mL", "in hours": a unit without a number."""
-    return next((one.what for one in tokens if one.kind == "UNIT"), "")
-
-
 def is_head(cells: Sequence[Sequence[Item]], vocabulary: Vocabulary) -> bool:
     """Whether a line of a table is its head: two cells or more, without values, or with conditions only:
     behind a name ("viscosity (25 °C)"), or in every cell that has no name, where none has one.
@@ -121,20 +120,23 @@ def is_head(cells: Sequence[Sequence[Item]], vocabulary: Vocabulary) -> bool:
     """
     if len(cells) < 2:
         return False
-    has_names = any(isinstance(one, Token) and one.kind == "LABEL" for cell in cells for one in cell)
+    has_names = any(_names(cell) for cell in cells)
     return all(_may_be_head(cell, vocabulary, has_names=has_names) for cell in cells)
 
 
+def _names(cell: Sequence[Item]) -> list[str]:
+    return [one.what for one in cell if isinstance(one, Token) and one.kind == "LABEL"]
+
+
 def _may_be_head(cell: Sequence[Item], vocabulary: Vocabulary, *, has_names: bool) -> bool:
-    values = [one for one in cell if isinstance(one, Value)]
-    names = [one for one in cell if isinstance(one, Token) and one.kind == "LABEL"]
-    if not values:
+    kinds = {one.kind for one in cell if isinstance(one, Value)}
+    names = _names(cell)
+    if kinds and not has_names and _title(cell) and isinstance(cell[0], Token):
+        kinds -= {"bare"}  # "Wren 7"
+    if not kinds:
         return True
-    if not has_names and _title(cell) and isinstance(cell[0], Token):
-        values = [one for one in values if one.kind != "bare"]  # "Wren 7"
-    if any(one.kind not in ("temperature", "mass") for one in values) or (has_names and not names):
-        return False
-    return all(vocabulary.quantities[one.what].kind not in {value.kind for value in values} for one in names)
+    is_of_conditions = kinds <= {"temperature", "mass"} and not (has_names and not names)
+    return is_of_conditions and not kinds & {vocabulary.quantities[one].kind for one in names}
 
 
 def hits_in(
@@ -270,21 +272,26 @@ class _Line:
         """The name a value belongs to, the value in that quantity's kind, and what speaks against it."""
         if place and _is_at(items[place - 1]) and value.kind in CONDITIONS:
             return None, value, ()
-        if value.kind == "ratio" and set(value.parts) == {"a", "b"}:  # "2A:1B" needs no name
-            return Token(kind="LABEL", what="ratio", words=value.words), value, ()
-        if value.kind in ("bare", "parts") and value.low == value.high and self._is_side():
-            return Token(kind="LABEL", what=SIDE, words=value.words), value, ()
+        unnamed = self._unnamed(value)
+        if unnamed is not None:
+            return unnamed, value, ()
         for label in reversed([*self._head.labels, *self._clause.labels]):
             fitted = self._fitted(value, label)
             if fitted is not None:
                 return label, fitted, ()
         if self._clause.labels and self._clause.last is None:
             return None, value, ()
-        following = self._following(items, place)
+        following = None if in_brackets else self._following(items, place)
         fitted = self._fitted(value, following) if following else None
-        if following is not None and fitted is not None and not in_brackets:
-            return following, fitted, ("named-behind",)
-        return None, value, ()
+        return (following, fitted, ("named-behind",)) if fitted is not None else (None, value, ())
+
+    def _unnamed(self, value: Value) -> Token | None:
+        """What needs no name: "2A:1B", and a number of parts in a table of proportions."""
+        if value.kind == "ratio" and set(value.parts) == {"a", "b"}:
+            return Token(kind="LABEL", what="ratio", words=value.words)
+        if value.kind in ("bare", "parts") and value.low == value.high and self._is_side():
+            return Token(kind="LABEL", what=SIDE, words=value.words)
+        return None
 
     def _is_side(self) -> bool:
         """A number of parts in a table of proportions: its row names the part, its column the basis, or the

@@ -112,21 +112,24 @@ def _ratios(tokens: Sequence[Token]) -> dict[int, str]:
     found: dict[int, str] = {}
     place = 0
     while place < len(tokens):
-        first = _side(tokens, place)
-        sign = tokens[first] if first is not None and first < len(tokens) else None
-        second = (
-            _side(tokens, first + 1)
-            if first is not None and sign is not None and sign.kind in SIGNS
-            else None
-        )
-        if first is None or second is None or sign is None or tokens[place].cell != tokens[second - 1].cell:
+        sign, end = _ratio_from(tokens, place)
+        if end is None:
             place += 1
             continue
-        names = {one.kind for one in tokens[place:second]}
-        if sign.kind in ("COLON", "SLASH") or names & {"PARTS", "PART"}:
-            found |= {at: tokens[at].kind for at in range(place, second)} | {first: "COLON"}
-        place = second
+        names = {one.kind for one in tokens[place:end]}
+        if tokens[sign].kind in ("COLON", "SLASH") or names & {"PARTS", "PART"}:
+            found |= {at: tokens[at].kind for at in range(place, end)} | {sign: "COLON"}
+        place = end
     return found
+
+
+def _ratio_from(tokens: Sequence[Token], place: int) -> tuple[int, int | None]:
+    """Where the sign of a ratio that begins here stands, and where it ends; None without one."""
+    sign = _side(tokens, place)
+    if sign is None or sign >= len(tokens) or tokens[sign].kind not in SIGNS:
+        return place, None
+    end = _side(tokens, sign + 1)
+    return sign, end if end is not None and tokens[place].cell == tokens[end - 1].cell else None
 
 
 SIGNS = ("COLON", "SLASH", "TO", "DASH", "PLUS")
@@ -143,23 +146,24 @@ def _side(tokens: Sequence[Token], place: int) -> int | None:
 
 
 def _kind(tokens: Sequence[Token], place: int) -> str:
-    token, left, right = tokens[place], _kind_at(tokens, place, -1), _kind_at(tokens, place, 1)
-    if token.kind == "NUM":
-        return "NUM"
-    if token.kind == "UNIT":
-        return "UNIT" if left == "NUM" else "OTHER"
-    joins = right == "NUM" and left in ("NUM", "UNIT") and not _is_taken(tokens, place)
-    if left == "UNIT" and joins:  # a unit behind the first end needs one of its kind behind the second
-        joins = _kind_at(tokens, place, 2) == "UNIT" and not _is_other_kind(tokens, place)
-    if token.kind in ("DASH", "TO") and joins:
-        return "RANGE"
-    if token.what == "or most" and _number_after(tokens, place) is not None:
-        return "MOST"
-    if token.kind == "SPREAD" and joins:
-        return "SPREAD"
-    if token.kind in LIMITS and _number_after(tokens, place) is not None:
+    token = tokens[place]
+    if token.kind == "NUM" or (token.kind == "UNIT" and _kind_at(tokens, place, -1) == "NUM"):
         return token.kind
-    return "OTHER"
+    if token.kind in JOINING and _joins(tokens, place):
+        return JOINING[token.kind]
+    limit = "MOST" if token.what == "or most" else token.kind
+    return limit if limit in LIMITS and _number_after(tokens, place) is not None else "OTHER"
+
+
+JOINING = {"DASH": "RANGE", "TO": "RANGE", "SPREAD": "SPREAD"}
+
+
+def _joins(tokens: Sequence[Token], place: int) -> bool:
+    """Whether two numbers stand on both sides; where the first has a unit, the second has one of its kind."""
+    left = _kind_at(tokens, place, -1)
+    if _kind_at(tokens, place, 1) != "NUM" or left not in ("NUM", "UNIT") or _is_taken(tokens, place):
+        return False
+    return left == "NUM" or (_kind_at(tokens, place, 2) == "UNIT" and not _is_other_kind(tokens, place))
 
 
 LIMITS = ("MOST", "LEAST", "ABOUT")

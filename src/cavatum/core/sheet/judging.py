@@ -228,26 +228,20 @@ def _unit(one: Found) -> str:
 
 def _joined(kept: Found, again: Found) -> Found:
     """The same, said again: what one of them leaves out the other tells."""
-    doubts = sorted(
-        set(kept.doubts) & set(again.doubts) | ({"no-basis"} if not (kept.basis or again.basis) else set())
-    )
-    if kept.quantity != "ratio":
-        doubts = [one for one in doubts if one != "no-basis"]
-    return kept.model_copy(
-        update={
-            "part": kept.part or again.part,
-            "basis": kept.basis or again.basis,
-            "until": kept.until or again.until,
-            "limit": kept.limit if kept.limit == again.limit else kept.limit or again.limit,
-            "at_c": kept.at_c if kept.at_c is not None else again.at_c,
-            "mass_kg": kept.mass_kg if kept.mass_kg is not None else again.mass_kg,
-            "depth_m": kept.depth_m if kept.depth_m is not None else again.depth_m,
-            "where": [*kept.where, *again.where],
-            "named_by": [*kept.named_by, *again.named_by],
-            "doubts": doubts,
-            "sure": _sure(doubts),
-        }
-    )
+    basis = kept.basis or again.basis
+    doubts = sorted(set(kept.doubts) & set(again.doubts))
+    if kept.quantity == "ratio" and not basis:
+        doubts = [*doubts, *({"no-basis"} - set(doubts))]
+    told: dict[str, object] = {
+        name: _told(getattr(kept, name), getattr(again, name))
+        for name in ("part", "until", "limit", "at_c", "mass_kg", "depth_m")
+    }
+    places = {"where": [*kept.where, *again.where], "named_by": [*kept.named_by, *again.named_by]}
+    return kept.model_copy(update={**told, **places, "basis": basis, "doubts": doubts, "sure": _sure(doubts)})
+
+
+def _told(kept: object, again: object) -> object:
+    return again if kept in ("", None) else kept
 
 
 def _against(one: Found, all_found: Sequence[Found]) -> Found:

@@ -119,16 +119,16 @@ class _Sheet:
     ) -> Context:
         """A name that stands alone on the line above holds for this one: cards with the value under its
         name."""
-        own = any(isinstance(one, Token) and one.kind == "LABEL" for cell in cells for one in cell)
-        if own or above is None or line.is_prose:
+        if above is None or line.is_prose or len(line.cells) != 1 or len(above[0].cells) != 1:
             return Context()
-        said = [one for cell in above[1] for one in cell]
-        if any(isinstance(one, Value) for one in said) or len(above[0].cells) != len(line.cells):
+        own, said = cells[0], above[1][0]
+        has_own = any(isinstance(one, Token) and one.kind == "LABEL" for one in own)
+        is_name = not any(isinstance(one, Value) for one in said)
+        is_near = line.top - above[0].bottom <= LINE_GAP * _height(line)
+        stands_under = above[0].cells[0].overlaps(line.cells[0]) > 0
+        if has_own or not (is_name and is_near and stands_under):
             return Context()
-        close = line.top - above[0].bottom <= LINE_GAP * _height(line)
-        if len(line.cells) == 1 and close and above[0].cells[0].overlaps(line.cells[0]) > 0:
-            return context_of(above[1][0], self._words)
-        return Context()
+        return context_of(said, self._words)
 
     def _footnotes(self) -> dict[str, tuple[Value, ...]]:
         """Conditions by the mark they stand under: "* at 25 °C, 150 g"."""
@@ -183,18 +183,25 @@ def _prose(rows: Sequence[Row]) -> list[list[Cell]]:
     open_blocks: list[list[Cell]] = []
     done: list[list[Cell]] = []
     for row in rows:
-        going_on: list[list[Cell]] = []
-        for cell in row.cells:
-            block = next((one for one in open_blocks if _goes_on(one[-1], cell)), None)
-            if block is None:
-                going_on.append([cell])
-            else:
-                block.append(cell)
-                going_on.append(block)
-                open_blocks = [one for one in open_blocks if one is not block]
-        done += [one for one in open_blocks if not _may_go_on(one[-1], row)]
-        open_blocks = [one for one in open_blocks if _may_go_on(one[-1], row)] + going_on
+        going_on = [_block_of(cell, open_blocks) for cell in row.cells]
+        left = _others(open_blocks, going_on)
+        ended = [one for one in left if not _may_go_on(one[-1], row)]
+        done += ended
+        open_blocks = _others(left, ended) + going_on
     return [one for one in [*done, *open_blocks] if _is_prose(one)]
+
+
+def _others(blocks: Sequence[list[Cell]], gone: Sequence[list[Cell]]) -> list[list[Cell]]:
+    return [one for one in blocks if not any(one is two for two in gone)]
+
+
+def _block_of(cell: Cell, blocks: Sequence[list[Cell]]) -> list[Cell]:
+    """The paragraph that a cell goes on, with it; else a new one."""
+    block = next((one for one in blocks if _goes_on(one[-1], cell)), None)
+    if block is None:
+        return [cell]
+    block.append(cell)
+    return block
 
 
 def _unwrapped(rows: Sequence[Row]) -> list[Row]:

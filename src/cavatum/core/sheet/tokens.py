@@ -165,25 +165,37 @@ def _meant(
     brackets or behind a comma ("pot life (min)"); "min" elsewhere is the least.
     """
     last = before[-1].kind if before else "CELL"
-    rest = [one for one in texts[after : after + 2] if one != "."]
-    is_last = not rest or rest[0] in (")", "]", ",", "/")
-    stands_for_unit = last == "NUM" or (last in ("OPEN", "COMMA", "SLASH", "CELL", "IN") and is_last)
     units = [one for one in meanings if one.role == "unit"]
-    if units and stands_for_unit:
-        return units[0]
     others = [one for one in meanings if one.role != "unit"]
+    if units and _stands_for_unit(last, texts, after):
+        return units[0]
     if not others:
         return None
+    return _of_several(others, _is_letter_of_a_part(last, texts, after))
+
+
+def _of_several(others: Sequence[Meaning], is_beside_a_number: bool) -> Meaning | None:
     roles = {one.role for one in others}
     if "to" in roles and roles & {"at", "most"}:  # one word for both in some languages: the grammar tells
         return AT_OR_TO if "at" in roles else TO_OR_MOST
-    letters = [one for one in others if one.role == "part" and one.what in ("a1", "b1")]
-    if letters:  # a bare letter is a part beside a number, a colon or another letter only
-        near = last in ("NUM", "COLON", "PLUS", "SLASH", "PARTS", "CELL", "OPEN") or (
-            after < len(texts) and texts[after] in (":", "+", "/", "=", ")")
-        )
-        return Meaning("part", letters[0].what[0]) if near else None
-    return others[0]
+    letter = next((one for one in others if one.role == "part" and one.what in ("a1", "b1")), None)
+    if letter is None:
+        return others[0]
+    return Meaning("part", letter.what[0]) if is_beside_a_number else None
+
+
+def _stands_for_unit(last: str, texts: Sequence[str], after: int) -> bool:
+    if last == "NUM":
+        return True
+    rest = [one for one in texts[after : after + 2] if one != "."]
+    return last in ("OPEN", "COMMA", "SLASH", "CELL", "IN") and (not rest or rest[0] in (")", "]", ",", "/"))
+
+
+def _is_letter_of_a_part(last: str, texts: Sequence[str], after: int) -> bool:
+    """A bare letter is a part beside a number, a colon or another letter only."""
+    if last in ("NUM", "COLON", "PLUS", "SLASH", "PARTS", "CELL", "OPEN"):
+        return True
+    return after < len(texts) and texts[after] in (":", "+", "/", "=", ")")
 
 
 def value_of(written: str, *, comma: bool) -> tuple[float, bool]:
@@ -198,15 +210,19 @@ def value_of(written: str, *, comma: bool) -> tuple[float, bool]:
         if not bottom:
             raise ValueError(written)
         return whole + top / bottom, True
-    marks = [one for one in written if one in ".,"]
-    if not marks:
-        return float(written), True
+    marks = re.findall(r"[.,]", written)
+    if len(marks) == 1:
+        return _with_one_mark(written, marks[0], "," if comma else ".")
     if len(set(marks)) == 2:  # the last is the decimal one
         return float(written.replace(marks[0], "").replace(",", ".")), True
-    if len(marks) > 1:
-        return float(re.sub(r"[.,]", "", written)), True
-    head, tail = re.split(r"[.,]", written)
-    is_thousands = len(tail) == 3 and head != "0" and len(head) <= 3 and marks[0] == ("." if comma else ",")
-    if is_thousands:
+    return float(re.sub(r"[.,]", "", written)), True
+
+
+def _with_one_mark(written: str, mark: str, decimal: str) -> tuple[float, bool]:
+    """Three digits behind the mark that marks no decimals here are thousands, perhaps."""
+    head, tail = written.split(mark)
+    if len(tail) != 3 or head == "0" or mark == decimal:
+        return float(f"{head}.{tail}"), True
+    if len(head) <= 3:
         return float(head + tail), False
-    return float(f"{head}.{tail}"), len(tail) != 3 or head == "0" or marks[0] == ("," if comma else ".")
+    return float(f"{head}.{tail}"), False
