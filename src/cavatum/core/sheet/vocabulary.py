@@ -73,7 +73,7 @@ class Quantity:
     high: float
 
 
-@dataclass
+@dataclass(kw_only=True)
 class Vocabulary:
     """One language's phrases; comma: whether its numbers have a decimal comma."""
 
