@@ -205,7 +205,13 @@ def bad_day(board: Board) -> None:
     for seed in DAYS:
         try:
             days.append(_a_day(seed))
-            print(f"   day {seed}: {sum(days[-1].kills.values())} killed", flush=True)
+            day = days[-1]
+            told = [*day.wrong, *(f"job {one} undone" for one in sorted(day.jobs_asked - day.jobs_done))]
+            kept = sum(map(len, day.acknowledged.values()))
+            print(
+                f"   day {seed}: {sum(day.kills.values())} killed, {kept} events kept, wrong: {told}",
+                flush=True,
+            )
         except (AssertionError, OSError) as error:
             ended.append(f"day {seed}: {error}")
             print("  ", ended[-1], flush=True)
