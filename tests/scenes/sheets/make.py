@@ -1,5 +1,5 @@
 """Sets the corpus: python -m tests.scenes.sheets.make FOLDER. Each sheet as NAME.html, NAME.pdf and NAME.json, the
-truth; each third also as NAME.jpg, a degraded picture of its first page.
+truth.
 """
 
 from __future__ import annotations
@@ -10,6 +10,7 @@ import sys
 from pathlib import Path
 
 from tests.scenes.sheets.facts import Fact, Say, product
+from tests.scenes.sheets.held_back import HELD_BACK
 from tests.scenes.sheets.layouts import LAYOUTS, Layout
 
 EACH = 4
@@ -49,4 +50,4 @@ def make(folder: Path, layouts: list[tuple[int, Layout]]) -> None:
 
 
 if __name__ == "__main__":
-    make(Path(sys.argv[1]), list(enumerate(LAYOUTS)))
+    make(Path(sys.argv[1]), list(enumerate([*LAYOUTS, *HELD_BACK])))
