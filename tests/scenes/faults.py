@@ -408,7 +408,7 @@ def bad_day(
     kills: int,
     seed: int,
     *,
-    pause_s: float = 0.8,
+    pause_s: float = 0.4,
     full_disks: int = 0,
     cuts: int = 0,
     clock_jumps: int = 0,
