@@ -372,7 +372,7 @@ def test_a_correction_holds_and_a_wrong_one_is_refused():
 
 def test_a_ratio_without_its_basis_is_not_taken():
     made, base, _ = taken("Mix ratio 2:1")
-    assert made.ratio == base.ratio and made.basis == base.basis and made.read_from == []
+    assert made.ratio == base.ratio and made.basis == base.basis and made.read_from is None
 
 
 def test_documents_are_told_apart():

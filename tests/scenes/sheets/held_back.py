@@ -15,8 +15,12 @@ def four_columns(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, 
     """Two pairs of name and value on each line."""
     chosen = pick(facts, MAIN + REST, rng, 16)
     cells = [(escape(_name(one, say)), escape(say.value(one))) for one in chosen]
-    rows = [[*cells[at], *(cells[at + 1] if at + 1 < len(cells) else ("", ""))] for at in range(0, len(cells), 2)]
-    return page(say, rng, table(rows, kind="box")), [without(one, "at_c", "mass_kg", "until") for one in chosen]
+    rows = [
+        [*cells[at], *(cells[at + 1] if at + 1 < len(cells) else ("", ""))] for at in range(0, len(cells), 2)
+    ]
+    return page(say, rng, table(rows, kind="box")), [
+        without(one, "at_c", "mass_kg", "until") for one in chosen
+    ]
 
 
 def conditions_column(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, list[Fact]]:
@@ -37,13 +41,19 @@ def one_row(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, list[
     chosen = pick(facts, MAIN + REST, rng, 8)
     body = ""
     for part in (chosen[:4], chosen[4:]):
-        body += table([[escape(say.value(one)) for one in part]], [_name(one, say) for one in part], "box") + "<br>"
+        body += (
+            table([[escape(say.value(one)) for one in part]], [_name(one, say) for one in part], "box")
+            + "<br>"
+        )
     return page(say, rng, body), [without(one, "at_c", "mass_kg", "until") for one in chosen]
 
 
 def value_below(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, list[Fact]]:
     chosen = pick(facts, MAIN + REST, rng, 14)
-    items = "".join(f"<p style='margin:.6em 0'>{escape(_name(one, say))}<br><b>{escape(say.full(one))}</b></p>" for one in chosen)
+    items = "".join(
+        f"<p style='margin:.6em 0'>{escape(_name(one, say))}<br><b>{escape(say.full(one))}</b></p>"
+        for one in chosen
+    )
     return page(say, rng, items), chosen
 
 
@@ -58,10 +68,14 @@ def two_tables_abreast(facts: list[Fact], say: Say, rng: random.Random) -> tuple
     chosen = pick(facts, MAIN + REST, rng, 18)
     half = len(chosen) // 2
     sides = [
-        f"<div><h2>{say.title(2 + at)}</h2>" + table([(escape(_name(one, say)), escape(say.value(one))) for one in part]) + "</div>"
+        f"<div><h2>{say.title(2 + at)}</h2>"
+        + table([(escape(_name(one, say)), escape(say.value(one))) for one in part])
+        + "</div>"
         for at, part in enumerate((chosen[:half], chosen[half:]))
     ]
-    return page(say, rng, f"<div class=two>{''.join(sides)}</div>"), [without(one, "at_c", "mass_kg", "until") for one in chosen]
+    return page(say, rng, f"<div class=two>{''.join(sides)}</div>"), [
+        without(one, "at_c", "mass_kg", "until") for one in chosen
+    ]
 
 
 def daggers(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, list[Fact]]:
@@ -70,7 +84,9 @@ def daggers(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, list[
     for one in chosen:
         has_mark = one.quantity in ("working_time", "tack_free", "demould")
         rows.append((escape(_name(one, say)) + ("†" if has_mark else ""), escape(say.value(one))))
-        told.append(without(one, "at_c", "mass_kg", "until") if not has_mark else without(one, "mass_kg", "until"))
+        told.append(
+            without(one, "at_c", "mass_kg", "until") if not has_mark else without(one, "mass_kg", "until")
+        )
     note = f"<p class=foot>† {say.word('at')} {escape(say.temperature(one_of(facts, 'working_time').at_c or 23.0))}</p>"
     return page(say, rng, table(rows, kind="box") + note), told
 
@@ -80,11 +96,17 @@ def part_by_part(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, 
     body, told = "", []
     for part in ("a", "b"):
         own = [one_of(facts, name, part) for name in ("density", "viscosity")]
-        lines = "".join(f"<li>{escape(say.label(one.quantity))} {escape(say.part(part))}: {escape(say.full(one))}</li>" for one in own)
+        lines = "".join(
+            f"<li>{escape(say.label(one.quantity))} {escape(say.part(part))}: {escape(say.full(one))}</li>"
+            for one in own
+        )
         body += f"<h2>{escape(say.part(part))}</h2><ul>{lines}</ul>"
         told += own
     chosen = pick(facts, [one for one in MAIN + REST if one != "viscosity"], rng, 10)
-    body += table([(escape(_name(one, say)), escape(say.full(one))) for one in chosen], [say.word("property"), say.word("value")])
+    body += table(
+        [(escape(_name(one, say)), escape(say.full(one))) for one in chosen],
+        [say.word("property"), say.word("value")],
+    )
     return page(say, rng, body), [*told, *chosen]
 
 
@@ -93,7 +115,9 @@ def long_sheet(facts: list[Fact], say: Say, rng: random.Random) -> tuple[str, li
     chosen = pick(facts, MAIN + REST, rng, 16)
     body = ""
     for at in range(0, len(chosen), 4):
-        body += f"<h2>{say.title(2 + at // 4 % 4)}</h2>" + "".join(f"<p>{say.chat()} {say.chat()}</p>" for _ in range(9))
+        body += f"<h2>{say.title(2 + at // 4 % 4)}</h2>" + "".join(
+            f"<p>{say.chat()} {say.chat()}</p>" for _ in range(9)
+        )
         body += table([(escape(_name(one, say)), escape(say.full(one))) for one in chosen[at : at + 4]])
     return page(say, rng, body), chosen
 

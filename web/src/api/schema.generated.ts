@@ -4691,9 +4691,9 @@ export interface components {
             kits?: components["schemas"]["Kit"][];
             /**
              * Read From
-             * @default []
+             * @default null
              */
-            read_from?: components["schemas"]["ReadFrom"][];
+            read_from?: components["schemas"]["ReadFrom"][] | null;
         };
         /**
          * Tapered

@@ -215,7 +215,7 @@ class System(Data):
     needs_pressure: bool = False
     note: str = Field(default="", max_length=2000)
     kits: Annotated[list[Kit], Field(max_length=40)] = []
-    read_from: Annotated[list[ReadFrom], Field(max_length=80)] = []
+    read_from: Annotated[list[ReadFrom], Field(max_length=80)] | None = None
 
 
 def bond_window_s(system: System) -> tuple[float, float]:

@@ -93,8 +93,12 @@ def with_taken(base: System, taken: Sequence[Found], file: str, pages: Sequence[
         put = _PUT.get(one.quantity, _plain)(one, fields, base)
         places += [_place(name, one, file, pages) for name in put]
     _common_temperature(taken, fields)
-    kept = [one for one in base.read_from if one.field not in {two.field for two in places}]
-    whole = {**base.model_dump(), **fields, "read_from": [one.model_dump() for one in (*kept, *places)]}
+    kept = [one for one in base.read_from or [] if one.field not in {two.field for two in places}]
+    whole = {
+        **base.model_dump(),
+        **fields,
+        "read_from": [one.model_dump() for one in (*kept, *places)] or None,
+    }
     return System.model_validate(whole)
 
 
