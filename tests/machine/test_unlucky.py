@@ -195,3 +195,22 @@ def test_what_a_person_is_told_to_type_is_what_they_have(monkeypatch, capsys):
     monkeypatch.setattr(tell, "NAME", "cavatum")
     tell.say("Run ./cavatum stop first.")
     assert "Run cavatum stop first." in capsys.readouterr().err
+
+
+def test_without_the_reader_of_pictures_all_else_goes_on(monkeypatch, capsys):
+    """No right to install it, or no network: said, and nothing more."""
+    asked = []
+
+    def refuse(command, *, way_out):
+        asked.append(command)
+        if "install" in command:
+            raise SetupError("It could not be installed.", way_out)
+
+    found = {"apt-get": "/usr/bin/apt-get"}
+    monkeypatch.setattr(packages.shutil, "which", found.get)
+    monkeypatch.setattr(packages, "run", refuse)
+    packages.install_text_reader()
+    assert "tesseract-ocr-deu" in asked[1] and "Photos of data sheets" in capsys.readouterr().err
+    found["tesseract"] = "/usr/bin/tesseract"
+    packages.install_text_reader()
+    assert len(asked) == 2

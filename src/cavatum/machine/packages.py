@@ -111,6 +111,7 @@ def install_text_reader() -> None:
     try:
         with step("Reader of text in pictures"):
             way_out = f"By hand: apt-get install {' '.join(TEXT_READER)}"
+            run([*prefix, "apt-get", "update", "-qq"], way_out=way_out)
             run([*prefix, "apt-get", "install", "-y", "-qq", *TEXT_READER], way_out=way_out)
     except (SetupError, OSError):
         say(f"Photos of data sheets are not read here. {way_out}")
