@@ -209,8 +209,12 @@ def test_without_the_reader_of_pictures_all_else_goes_on(monkeypatch, capsys):
     found = {"apt-get": "/usr/bin/apt-get"}
     monkeypatch.setattr(packages.shutil, "which", found.get)
     monkeypatch.setattr(packages, "run", refuse)
+    tried = []
+    monkeypatch.setattr(packages, "is_stamped", lambda *_: bool(tried))
+    monkeypatch.setattr(packages, "put_stamp", lambda *_: tried.append(1))
     packages.install_text_reader()
     assert "tesseract-ocr-deu" in asked[1] and "Photos of data sheets" in capsys.readouterr().err
+    packages.install_text_reader()  # tried once
     found["tesseract"] = "/usr/bin/tesseract"
     packages.install_text_reader()
     assert len(asked) == 2

@@ -107,6 +107,8 @@ def install_text_reader() -> None:
     """Debian's reader of text in pictures, where it can be had: without it all goes but photos of sheets."""
     if shutil.which("tesseract") is not None or shutil.which("apt-get") is None:
         return
+    if is_stamped("text-reader", "tried"):  # without a network each try takes its time
+        return
     prefix = [] if os.geteuid() == 0 else ["sudo", "-n"]
     try:
         with step("Reader of text in pictures"):
@@ -115,6 +117,7 @@ def install_text_reader() -> None:
             run([*prefix, "apt-get", "install", "-y", "-qq", *TEXT_READER], way_out=way_out)
     except (SetupError, OSError):
         say(f"Photos of data sheets are not read here. {way_out}")
+    put_stamp("text-reader", "tried")
 
 
 def look_for_room() -> None:
