@@ -203,6 +203,14 @@ function SheetView({ sheet }: { sheet: Sheet }) {
     <section className="px-7 py-3 max-w-[820px] max-sm:px-3" aria-label={system.name}>
       <h2 className="text-[25px]">{system.name}</h2>
       <VersionLine system={system} />
+      {system.read_from?.length ? (
+        <p className="text-[13px]">
+          <Link className="quiet" to={`/shelf/read/${system.read_from[0]!.file}`}>
+            The sheet it was read from
+          </Link>{" "}
+          ({system.read_from.length} values taken)
+        </p>
+      ) : null}
       {sheet.typical.length ? (
         <div className="mt-3 border-l-4 border-straw pl-3">
           <p>
