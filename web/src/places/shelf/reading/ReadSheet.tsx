@@ -44,9 +44,9 @@ export function DropSheet() {
     <section className="px-7 py-3 max-w-[820px] max-sm:px-3" aria-label="Read a data sheet">
       <h2 className="text-[25px]">Read my data sheet</h2>
       <p className="mt-1 mb-3">
-        Drop the technical data sheet of your resin: a PDF, a photo of a page or a label, a saved web page. It
-        stays on this computer. Each value is shown beside its place on the page; nothing counts before you
-        take it.
+        Drop the technical data sheet of your resin: a PDF, a saved web page, or a photo of a page. It stays
+        on this computer. Each value is shown beside its place on the page; nothing counts before you take it.
+        A photo is read with gaps and slips: compare each of its values.
       </p>
       <FileDrop
         label="Choose a data sheet"
