@@ -78,6 +78,18 @@ def test_what_cannot_be_taken_is_refused_in_words(client):
     )
 
 
+def test_a_ratio_needs_its_basis_and_a_new_system_its_own_name(client):
+    sha = sheet(client, ["Mix ratio 2:1", "Pot life 30 min", "Full cure 7 days"])
+    number = rows(client, sha)["ratio"]["number"]
+    body = {"name": "Larch", "system_id": "larch", "like": "casting-epoxy-25", "taken": [{"number": number}]}
+    refused = client.call("POST", f"/sheets/{sha}/take", body)
+    assert refused.status_code == 422 and refused.json["problems"][0]["code"] == "no-basis"
+    said = {**body, "taken": [{"number": number, "basis": "weight"}]}
+    assert client.call("POST", f"/sheets/{sha}/take", said).json["system"]["basis"] == "weight"
+    again = client.call("POST", f"/sheets/{sha}/take", said)
+    assert again.status_code == 422 and again.json["problems"][0]["code"] == "twice"
+
+
 def test_a_safety_data_sheet_is_told(client):
     sha = sheet(client, ["Hazard statements H302 H315 H317 H319 H411", "Precautions P261 P273 P280 P302"])
     assert client.call("GET", f"/sheets/{sha}").json["document"] == "safety data sheet"

@@ -116,6 +116,14 @@ def take_sheet(path: FilePath, body: TakeSheetBody) -> RouteAnswer:
     with transaction() as connection:
         shop = workshop_id(connection)
         known = systems.newest(connection, shop).get(body.system_id)
+        if known is not None and body.like is not None:
+            raise DomainError(
+                argument="resin system id",
+                value=body.system_id,
+                allowed="it stands on the shelf already",
+                way_out="Choose it as the sheet's earlier edition, or put this on the shelf again.",
+                code="twice",
+            )
         base = known or _class(body.like)
         made = with_taken(base, taken, path.sha, pages)
         named = made.model_copy(update={"id": body.system_id, "name": body.name})
@@ -132,7 +140,16 @@ def _taken(row: TakenRow, found: list[Found]) -> Found:
             way_out="Read the sheet again.",
             code="no-such-line",
         )
-    return retyped(found[row.number], row.as_typed, row.basis)
+    one = retyped(found[row.number], row.as_typed, row.basis)
+    if one.quantity == "ratio" and not one.basis:
+        raise DomainError(
+            argument="mixing ratio",
+            value=one.as_typed,
+            allowed="by volume or by weight",
+            way_out="Look on the bottle and say which.",
+            code="no-basis",
+        )
+    return one
 
 
 def _class(like: str | None) -> System:

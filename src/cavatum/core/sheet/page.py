@@ -81,9 +81,10 @@ class Cell:
 
 @dataclass(frozen=True)
 class Row:
-    """Cells on one line of a page, from left to right."""
+    """What is read from left to right: cells of one line of a page, or a sentence over several."""
 
     cells: tuple[Cell, ...]
+    is_prose: bool = False
 
     @property
     def top(self) -> float:

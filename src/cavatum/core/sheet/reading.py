@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from .finding import Context, Hit, Item, context_of, hits_in, is_head, read_cells
 from .grammar import Value
@@ -17,22 +17,6 @@ LINE_GAP = 1.6  # of a line's height: what stands further below belongs to anoth
 WRAPPED = 0.45  # of a line's height: a line that stands nearer below may go on a cell
 TABLE_GAP = 3.0  # of a line's height: a table's head holds no further than over such a gap
 NOTE_MARK = re.compile(r"^(?:\*+|†|‡|[¹²³⁴⁵⁶]|[1-6]\))")
-
-
-@dataclass(frozen=True, kw_only=True)
-class Line:
-    """What is read from left to right: a row of a table, or a sentence that may go over several lines."""
-
-    cells: tuple[Cell, ...]
-    is_prose: bool = False
-
-    @property
-    def top(self) -> float:
-        return min(one.top for one in self.cells)
-
-    @property
-    def bottom(self) -> float:
-        return max(one.bottom for one in self.cells)
 
 
 def language_of(pages: Sequence[Page], known: Mapping[str, Vocabulary]) -> str:
@@ -71,13 +55,13 @@ class _Sheet:
         rows = rows_of(page)
         prose = _prose(rows)
         in_prose = {id(cell) for block in prose for cell in block}
-        self._lines = [*self._sentences(prose), *_left(_unwrapped(_without(rows, in_prose)))]
+        self._lines = [*self._sentences(prose), *(_unwrapped(_without(rows, in_prose)))]
         self._lines.sort(key=lambda one: (one.top, one.cells[0].x0))
         self._notes = self._footnotes()
 
     def hits(self) -> Iterator[Hit]:
         heads: list[tuple[Cell, Context]] = []
-        above: tuple[Line, list[list[Item]]] | None = None
+        above: tuple[Row, list[list[Item]]] | None = None
         for line in self._lines:
             cells = read_cells(
                 [tokens_of(one.words, self._words, at) for at, one in enumerate(line.cells)], self._words
@@ -96,16 +80,16 @@ class _Sheet:
             yield from (self._noted(hit) for hit in hits_in(cells, over, before, self._words))
             above = (line, cells)
 
-    def _sentences(self, blocks: Iterable[Sequence[Cell]]) -> Iterator[Line]:
+    def _sentences(self, blocks: Iterable[Sequence[Cell]]) -> Iterator[Row]:
         for block in blocks:
             words: list[Word] = []
             for word in (word for cell in block for word in cell.words):
                 words.append(word)
                 if self._ends_sentence(word.text):
-                    yield Line(cells=(Cell(words=tuple(words), page=block[0].page),), is_prose=True)
+                    yield Row((Cell(words=tuple(words), page=block[0].page),), is_prose=True)
                     words = []
             if words:
-                yield Line(cells=(Cell(words=tuple(words), page=block[0].page),), is_prose=True)
+                yield Row((Cell(words=tuple(words), page=block[0].page),), is_prose=True)
 
     def _ends_sentence(self, text: str) -> bool:
         """A full stop behind a longer word, a number or a bracket: "min." and "approx." end none."""
@@ -115,7 +99,7 @@ class _Sheet:
         return not any(one.role in ("most", "least", "about") for one in meant)
 
     def _before(
-        self, line: Line, cells: Sequence[Sequence[Item]], above: tuple[Line, list[list[Item]]] | None
+        self, line: Row, cells: Sequence[Sequence[Item]], above: tuple[Row, list[list[Item]]] | None
     ) -> Context:
         """A name that stands alone on the line above holds for this one: cards with the value under its
         name."""
@@ -151,7 +135,7 @@ class _Sheet:
         return replace(hit, conditions=tuple(nearest.values()))
 
 
-def _height(line: Line) -> float:
+def _height(line: Row) -> float:
     words = [word for cell in line.cells for word in cell.words]
     return sum(one.bottom - one.top for one in words) / len(words)
 
@@ -163,12 +147,12 @@ def _head_over(cell: Cell, heads: Sequence[tuple[Cell, Context]]) -> Context:
     return best[1] if best is not None and _askew(cell, best[0]) < slack else Context()
 
 
-def _named_above(line: Line, heads: Sequence[tuple[Cell, Context]]) -> bool:
+def _named_above(line: Row, heads: Sequence[tuple[Cell, Context]]) -> bool:
     """Whether every cell stands under a name: then its temperatures are values, and no head."""
     return bool(heads) and all(_head_over(cell, heads).labels for cell in line.cells) and _has_numbers(line)
 
 
-def _has_numbers(line: Line) -> bool:
+def _has_numbers(line: Row) -> bool:
     return all(any(one.isdecimal() for one in cell.text) for cell in line.cells)
 
 
@@ -253,7 +237,3 @@ def _is_prose(block: Sequence[Cell]) -> bool:
 def _without(rows: Sequence[Row], taken: set[int]) -> list[Row]:
     left = [tuple(one for one in row.cells if id(one) not in taken) for row in rows]
     return [Row(cells) for cells in left if cells]
-
-
-def _left(rows: Sequence[Row]) -> Iterator[Line]:
-    return (Line(cells=row.cells) for row in rows)

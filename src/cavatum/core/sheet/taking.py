@@ -29,9 +29,6 @@ ENDS = {  # quantities that are a range of two fields
     "pressure": ("pressure_from_pa", "pressure_to_pa"),
     "recoat": ("bond_from_s", "bond_to_s"),
 }
-COMPUTED_WITH = frozenset(
-    (*PLAIN, *ENDS, "ratio", "density", "viscosity", "working_time", "gel_time", "depth_most", "depth")
-)
 
 
 def fields_of(one: Found) -> list[str]:

@@ -97,6 +97,10 @@ interface Decision {
   basis?: string;
 }
 
+/** Of use to a plan; a ratio only once its basis is said. */
+const mayBeTaken = (row: Row, decision: Decision | undefined) =>
+  row.fields.length > 0 && (row.found.quantity !== "ratio" || !!(row.found.basis || decision?.basis));
+
 function Confirming({ reading }: { reading: Reading }) {
   const [decided, setDecided] = useState<Record<number, Decision>>({});
   const [product, setProduct] = useState(() => productsOf(reading.rows)[0] ?? "");
@@ -127,7 +131,7 @@ function Confirming({ reading }: { reading: Reading }) {
         k: () => go(-1),
         a: takeSure,
         Enter: () => {
-          decide(at, { ...decided[at.number], state: "taken" });
+          if (mayBeTaken(at, decided[at.number])) decide(at, { ...decided[at.number], state: "taken" });
           go(1);
         },
         x: () => {
@@ -257,6 +261,7 @@ function FoundLine({
         <input
           aria-label={nameOf(row)}
           className="box w-36! tabular-nums"
+          readOnly={!row.fields.length}
           defaultValue={decision?.as_typed ?? row.found.as_typed}
           onChange={(event) => onDecide({ ...decision, state: "taken", as_typed: event.target.value })}
         />
@@ -286,7 +291,7 @@ function FoundLine({
           <button
             className={taken ? "quiet font-semibold" : "quiet"}
             aria-pressed={taken}
-            disabled={needsBasis && !decision?.basis}
+            disabled={!mayBeTaken(row, decision)}
             onClick={() => onDecide({ ...decision, state: "taken" })}
           >
             {taken ? "✓ taken" : "Take"}
