@@ -306,7 +306,7 @@ def taken(text: str, like: str = "casting-epoxy-25"):
     base = next(one for one in typical_systems() if one.id == like)
     pages = read_text(text)
     found = judged(hits_of(pages, WORDS["en"]), WORDS["en"])
-    return with_taken(base, found, "a" * 64, pages), base, found
+    return with_taken(base, found, "a" * 64, pages).system, base, found
 
 
 def test_what_is_taken_stands_where_it_belongs_with_its_place():

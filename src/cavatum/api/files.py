@@ -233,15 +233,27 @@ READERS = (
     *(f"core/measure/{name}" for name in ("photo", "photo_doubt", "photo_edge", "photo_reference")),
     *(
         f"formats/{name}"
-        for name in ("drawings_in", "meshes_in", "photos_in", "solids_in", "svg_flat", "tasks")
+        for name in (
+            "drawings_in",
+            "meshes_in",
+            "pages_in",
+            "photos_in",
+            "pictures_of_text",
+            "sheets_in",
+            "solids_in",
+            "svg_flat",
+            "tasks",
+        )
     ),
 )
+WORDS = PACKAGE / "formats" / "sheet_words"
 
 
 @cache
 def _readers() -> str:
     """What the readers are, by their text: they are loaded in the child alone."""
     texts = [(PACKAGE / f"{name}.py").read_bytes() for name in READERS]
+    texts += [one.read_bytes() for one in sorted(WORDS.glob("*.toml"))]
     return hashlib.sha256(b"".join(texts)).hexdigest()[:16]
 
 

@@ -48,7 +48,7 @@ _LOOK = """
     readOpacity readSwatch readStock readMoves planPurchase placeLeftover readSession understandQuantity
     understandOutline understandRows shapeOfDefect readBench readLevel listInstruments askForWork
     layProbeOver firstLook logOut readOutlines readMesh readStations tracePhoto testBottle readSheet
-    viewSheetPage
+    viewSheetPage previewTaken readLabel
 """
 _BENCH = """
     beginWeighing enterWeighing commandScale beginRun enterRun sendRunEvents jumpRun takeLogFile keepFile
@@ -60,7 +60,7 @@ _MAKE = """
     keepStarts readFeedAddress renewFeedAddress takeInBusy setAside planTrial judgeTrial removeTrial
     planMending addSystem changeSystem retireSystem confirmSystem keepColourant keepRecipe keepMaterial
     retireGood bringBackGood addBottle addKit changeBottle removeBottle bringBackBottle saveWorkshop
-    layOutDemo takeSheet
+    layOutDemo takeSheet takeHazards
 """
 _OWN = """
     listPhones offerPairing endPhone readPeople invitePerson endInvitation changePerson putOutPerson

@@ -12,13 +12,17 @@ from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
 from ..core.common.readings import Id, Name
-from ..core.resin.system import System
+from ..core.common.verdict import Verdict
+from ..core.resin.system import HazardCode, System
 from ..core.resin.typical import typical_systems
+from ..core.sheet.edition import Change, changes
+from ..core.sheet.hazards import Hazard
 from ..core.sheet.judging import Found
 from ..core.sheet.kind import Document, nearest_class
 from ..core.sheet.page import Page
-from ..core.sheet.taking import fields_of, retyped, with_taken
-from ..store import systems
+from ..core.sheet.taking import Taken, fields_of, retyped, with_taken
+from ..store import pieces, systems
+from ..store.pool import NotFound
 from .answers import RouteAnswer
 from .context import transaction, workshop_id
 from .files import FilePath, read_once
@@ -39,7 +43,8 @@ class FoundRow(BaseModel):
 
 
 class SheetReading(BaseModel):
-    """pages: their words only where there is no picture of them. nearest: the typical class it is most like,
+    """pages: their words only where there is no picture of them. hazards: statements of a safety data sheet
+    that it names. nearest: the typical class it is most like,
     a proposal.
     """
 
@@ -48,6 +53,7 @@ class SheetReading(BaseModel):
     document: Document
     pages: list[Page]
     rows: list[FoundRow]
+    hazards: list[Hazard]
     nearest: str
     has_pictures: bool
 
@@ -77,6 +83,29 @@ class TakeSheetBody(BaseModel):
     taken: Annotated[list[TakenRow], Field(min_length=1, max_length=400)]
 
 
+class TouchedPiece(BaseModel):
+    """A piece that is planned with a system."""
+
+    id: int
+    name: str
+
+
+class TakenPreview(BaseModel):
+    """changes: of the edition on the shelf; unused: numbers of rows whose place another one has; verdicts:
+    what would be doubted of the sheet.
+    """
+
+    changes: list[Change]
+    pieces: list[TouchedPiece]
+    unused: list[int]
+    verdicts: list[Verdict]
+
+
+class TakeHazardsBody(BaseModel):
+    system_id: Id
+    codes: Annotated[list[HazardCode], Field(max_length=40)]
+
+
 def _read(sha: str) -> dict[str, Any]:
     return read_once(sha, "sheet", KINDS, {})
 
@@ -92,6 +121,7 @@ def read_sheet(path: FilePath) -> RouteAnswer:
         document=read["document"],
         pages=[Page.model_validate(one) for one in read["pages"]],
         rows=[FoundRow(number=number, found=one, fields=fields_of(one)) for number, one in enumerate(found)],
+        hazards=[Hazard.model_validate(one) for one in read["hazards"]],
         nearest=nearest_class(found, typical_systems()),
         has_pictures=not any(page["words"] for page in read["pages"]),
     ).model_dump(mode="json")
@@ -109,26 +139,71 @@ def view_page(path: PagePath) -> RouteAnswer:
 def take_sheet(path: FilePath, body: TakeSheetBody) -> RouteAnswer:
     """What the person took becomes a system, or the next version of one. Each value keeps its place on the
     sheet."""
-    read = _read(path.sha)
-    found = [Found.model_validate(one) for one in read["found"]]
-    pages = [Page.model_validate(one) for one in read["pages"]]
-    taken = [_taken(one, found) for one in body.taken]
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        made = _made(path.sha, body, systems.newest(connection, shop).get(body.system_id))[0]
+        named = made.system.model_copy(update={"id": body.system_id, "name": body.name})
+        stored = systems.add_version(connection, shop, System.model_validate(named.model_dump()))
+    return as_sheet(stored).model_dump(mode="json"), 201
+
+
+@blueprint.post("/<string:sha>/preview", operation_id="previewTaken", responses={200: TakenPreview})
+def preview_taken(path: FilePath, body: TakeSheetBody) -> RouteAnswer:
+    """What taking this would change, which pieces are planned with it, and what finds no room. Nothing is
+    stored."""
     with transaction() as connection:
         shop = workshop_id(connection)
         known = systems.newest(connection, shop).get(body.system_id)
-        if known is not None and body.like is not None:
-            raise DomainError(
-                argument="resin system id",
-                value=body.system_id,
-                allowed="it stands on the shelf already",
-                way_out="Choose it as the sheet's earlier edition, or put this on the shelf again.",
-                code="twice",
-            )
-        base = known or _class(body.like)
-        made = with_taken(base, taken, path.sha, pages)
-        named = made.model_copy(update={"id": body.system_id, "name": body.name})
-        stored = systems.add_version(connection, shop, System.model_validate(named.model_dump()))
+        touched = [] if known is None else pieces.using(connection, shop, body.system_id)
+    made, numbers = _made(path.sha, body, known)
+    return TakenPreview(
+        changes=[] if known is None else changes(known, made.system),
+        pieces=[TouchedPiece(id=number, name=name) for number, name in touched],
+        unused=[number for number, one in numbers if any(one is two for two in made.unused)],
+        verdicts=as_sheet(made.system).verdicts,
+    ).model_dump(mode="json")
+
+
+@blueprint.post("/<string:sha>/hazards", operation_id="takeHazards", responses={201: Sheet})
+def take_hazards(path: FilePath, body: TakeHazardsBody) -> RouteAnswer:
+    """Hazard statements of a safety data sheet, taken for a system: its plans say them among their
+    cautions."""
+    named = {one["code"] for one in _read(path.sha)["hazards"]}
+    strange = [code for code in body.codes if code not in named]
+    if strange:
+        raise DomainError(
+            argument="hazard statement",
+            value=", ".join(strange),
+            allowed="it is named on the sheet",
+            way_out="Read the sheet again.",
+            code="no-such-line",
+        )
+    with transaction() as connection:
+        shop = workshop_id(connection)
+        known = systems.newest(connection, shop).get(body.system_id)
+        if known is None:
+            raise NotFound(f"resin system {body.system_id}")
+        changed = known.model_copy(update={"hazards": sorted(set(body.codes))})
+        stored = systems.add_version(connection, shop, System.model_validate(changed.model_dump()))
     return as_sheet(stored).model_dump(mode="json"), 201
+
+
+def _made(sha: str, body: TakeSheetBody, known: System | None) -> tuple[Taken, list[tuple[int, Found]]]:
+    """The system with what the body takes, and what it takes by its numbers."""
+    read = _read(sha)
+    found = [Found.model_validate(one) for one in read["found"]]
+    pages = [Page.model_validate(one) for one in read["pages"]]
+    taken = [(one.number, _taken(one, found)) for one in body.taken]
+    if known is not None and body.like is not None:
+        raise DomainError(
+            argument="resin system id",
+            value=body.system_id,
+            allowed="it stands on the shelf already",
+            way_out="Choose it as the sheet's earlier edition, or put this on the shelf again.",
+            code="twice",
+        )
+    base = known or _class(body.like)
+    return with_taken(base, [one for _, one in taken], sha, pages), taken
 
 
 def _taken(row: TakenRow, found: list[Found]) -> Found:

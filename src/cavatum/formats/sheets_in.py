@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from ..core.common.errors import DomainError
+from ..core.sheet.hazards import hazards_of
 from ..core.sheet.judging import judged
 from ..core.sheet.kind import document_of
 from ..core.sheet.page import Page
@@ -42,6 +43,7 @@ def read_sheet(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     return {
         "language": language,
         "document": document_of(pages, found),
+        "hazards": [one.model_dump(mode="json") for one in hazards_of(pages)],
         "pages": [one.model_dump(mode="json") for one in shown],
         "found": [one.model_dump(mode="json") for one in found],
     }
@@ -60,6 +62,16 @@ def _pages(data: bytes, kind: str) -> tuple[list[Page], str]:
     else:
         pages = read_text(data.decode("utf-8", "replace"))
     return pages, language_of(pages, known)
+
+
+def read_label(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
+    """The words of a bottle's label by photo, each with its place: {"page": Page}.
+
+    Raises DomainError: no picture, or nothing that reads it.
+    """
+    from .pictures_of_text import page_of, straightened
+
+    return {"page": page_of(straightened(data), "en").model_dump(mode="json")}
 
 
 def _photographed(data: bytes) -> tuple[list[Page], str]:

@@ -243,6 +243,12 @@ def sheet_page(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     return page_picture(data, options)
 
 
+def label(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
+    from .sheets_in import read_label
+
+    return read_label(data, options)
+
+
 TASKS: dict[str, Task] = {
     "calendar": calendar,
     "outlines": outlines,
@@ -255,4 +261,5 @@ TASKS: dict[str, Task] = {
     "trace": trace,
     "sheet": sheet,
     "sheet page": sheet_page,
+    "label": label,
 }

@@ -300,6 +300,19 @@ def with_a_start(connection: Connection, workshop_id: int) -> list[ListedPiece]:
         ).fetchall()
 
 
+def using(connection: Connection, workshop_id: int, system_id: str) -> list[tuple[int, str]]:
+    """Id and name of the pieces whose newest document names a resin system, by name."""
+    return connection.execute(
+        "select p.id, p.name from piece p"
+        " join piece_revision r on r.piece_id = p.id and r.revision = p.head"
+        " where p.workshop_id = %s and p.removed_at is null"
+        " and jsonb_path_exists(r.document, '$.**.system_id ? (@ == $id)', jsonb_build_object('id', "
+        "%s::text))"
+        " order by p.name, p.id",
+        (workshop_id, system_id),
+    ).fetchall()
+
+
 def write_summary(connection: Connection, workshop_id: int, piece_id: int, summary: dict[str, Any]) -> None:
     """A few computed figures beside the list row, by the plan made last: what lists show, and what plans
     reserve of the shelf.

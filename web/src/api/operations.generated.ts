@@ -247,11 +247,23 @@ export const readStations = (sha: string, body: Schemas["StationsBody"]) =>
 
 /** What stands on a stored file, as a data sheet. */
 export const readSheet = (sha: string) =>
-  call<Schemas["SheetReading"]>("GET", `/sheets/${encodeURIComponent(sha)}`, { names: ["file","language","document","pages","rows","nearest","has_pictures"] });
+  call<Schemas["SheetReading"]>("GET", `/sheets/${encodeURIComponent(sha)}`, { names: ["file","language","document","pages","rows","hazards","nearest","has_pictures"] });
 
 /** What the person took becomes a system, or the next version of one. Each value keeps its place on the */
 export const takeSheet = (sha: string, body: Schemas["TakeSheetBody"]) =>
   call<Schemas["Sheet"]>("POST", `/sheets/${encodeURIComponent(sha)}/take`, { body, names: ["system","verdicts","typical"] });
+
+/** What taking this would change, which pieces are planned with it, and what finds no room. Nothing is */
+export const previewTaken = (sha: string, body: Schemas["TakeSheetBody"]) =>
+  call<Schemas["TakenPreview"]>("POST", `/sheets/${encodeURIComponent(sha)}/preview`, { body, names: ["changes","pieces","unused","verdicts"] });
+
+/** Hazard statements of a safety data sheet, taken for a system: its plans say them among their */
+export const takeHazards = (sha: string, body: Schemas["TakeHazardsBody"]) =>
+  call<Schemas["Sheet"]>("POST", `/sheets/${encodeURIComponent(sha)}/hazards`, { body, names: ["system","verdicts","typical"] });
+
+/** What the label says, and whether it is the bottle that is due. Nothing is stored. */
+export const readLabel = (weighingId: number, body: Schemas["LabelBody"]) =>
+  call<Schemas["LabelAnswer"]>("POST", `/weighings/${encodeURIComponent(weighingId)}/label`, { body, names: ["label","verdicts","bottle_id"] });
 
 export const readShelf = () =>
   call<Schemas["Shelf"]>("GET", `/systems`, { names: ["sheets"] });

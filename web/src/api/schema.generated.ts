@@ -1196,6 +1196,63 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/{sha}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What taking this would change, which pieces are planned with it, and what finds no room. Nothing is
+         * @description stored.
+         */
+        post: operations["previewTaken"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{sha}/hazards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hazard statements of a safety data sheet, taken for a system: its plans say them among their
+         * @description cautions.
+         */
+        post: operations["takeHazards"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/weighings/{weighing_id}/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the label says, and whether it is the bottle that is due. Nothing is stored. */
+        post: operations["readLabel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/systems": {
         parameters: {
             query?: never;
@@ -4123,7 +4180,8 @@ export interface components {
         /**
          * ReadFrom
          * @description Where a value was read: a file by its SHA-256, a page of it, and the place on the page as shares of
-         *     its width and height.
+         *     its width and height. field: of the system. value [SI]: what was taken there; a value changed since is no
+         *     longer that line's.
          */
         ReadFrom: {
             /** Field */
@@ -4145,6 +4203,11 @@ export interface components {
              * @default
              */
             written?: string;
+            /**
+             * Value
+             * @default null
+             */
+            value?: number | null;
         };
         /**
          * Recipe
@@ -4546,6 +4609,7 @@ export interface components {
          *     liquid_most    of liquid colourants, where the sheet limits them closer
          *     other_at_c     a second temperature that the sheet gives times for: the working time of the same batch
          *                    (other_working_s) and when its layer leaves the form (other_demould_s) there
+         *     more_working   working times that the sheet gives for other batches or temperatures, beside these
          *     stir_again_s   in a second, clean cup
          *     first_part     the one the sheet wants first; None: the workshop's school
          *     shelf_life_s   once opened
@@ -4558,6 +4622,7 @@ export interface components {
          *     heat_j_kg      heat of reaction, where the maker states it
          *     peak_wanted_c, peak_never_c  how hot a layer should and must not get; None: the class's
          *     cure_fit       learned from a measured curve
+         *     hazards        hazard statements of its safety data sheet, by their codes
          *     read_from      where on a data sheet its values were read, where the program read them
          *     learned_pace   learned from the runs' tests and curves; a fit of this resin's own curve goes before it
          */
@@ -4603,6 +4668,11 @@ export interface components {
             other_working_s?: components["schemas"]["Duration"] | null;
             /** @default null */
             other_demould_s?: components["schemas"]["Duration"] | null;
+            /**
+             * More Working
+             * @default null
+             */
+            more_working?: components["schemas"]["WorkingTime"][] | null;
             /** @default null */
             viscosity_at_c?: components["schemas"]["Temperature"] | null;
             /** @default null */
@@ -4689,6 +4759,11 @@ export interface components {
              * @default []
              */
             kits?: components["schemas"]["Kit"][];
+            /**
+             * Hazards
+             * @default null
+             */
+            hazards?: string[] | null;
             /**
              * Read From
              * @default null
@@ -5525,7 +5600,8 @@ export interface components {
         };
         /**
          * Input
-         * @description One number put into a formula. `value` is SI (money in minor units).
+         * @description One number put into a formula. `value` is SI (money in minor units). read_from: the line of a data
+         *     sheet it was read on, where the program read it.
          */
         Input: {
             /** Name */
@@ -5547,6 +5623,8 @@ export interface components {
              * @default
              */
             as_typed?: string;
+            /** @default null */
+            read_from?: components["schemas"]["ReadFrom"] | null;
         };
         /**
          * LayPlan
@@ -10451,7 +10529,8 @@ export interface components {
         };
         /**
          * SheetReading
-         * @description pages: their words only where there is no picture of them. nearest: the typical class it is most like,
+         * @description pages: their words only where there is no picture of them. hazards: statements of a safety data sheet
+         *     that it names. nearest: the typical class it is most like,
          *     a proposal.
          */
         SheetReading: {
@@ -10468,6 +10547,8 @@ export interface components {
             pages: components["schemas"]["Page"][];
             /** Rows */
             rows: components["schemas"]["FoundRow"][];
+            /** Hazards */
+            hazards: components["schemas"]["Hazard"][];
             /** Nearest */
             nearest: string;
             /** Has Pictures */
@@ -10563,6 +10644,20 @@ export interface components {
             found: components["schemas"]["Found"];
             /** Fields */
             fields: string[];
+        };
+        /**
+         * Hazard
+         * @description code: as the sheet says it; says: the statement, empty where it is not known here; todo: what it asks
+         *     for; where: its first place on the sheet.
+         */
+        Hazard: {
+            /** Code */
+            code: string;
+            /** Says */
+            says: string;
+            /** Todo */
+            todo: string;
+            where: components["schemas"]["Place"];
         };
         /** Page */
         Page: {
@@ -10661,6 +10756,109 @@ export interface components {
              * @default null
              */
             basis?: string | null;
+        };
+        /**
+         * TakenPreview
+         * @description changes: of the edition on the shelf; unused: numbers of rows whose place another one has; verdicts:
+         *     what would be doubted of the sheet.
+         */
+        TakenPreview: {
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+            /** Pieces */
+            pieces: components["schemas"]["TouchedPiece"][];
+            /** Unused */
+            unused: number[];
+            /** Verdicts */
+            verdicts: components["schemas"]["Verdict"][];
+        };
+        /**
+         * Change
+         * @description One value of a system before and after, in words; empty where there is none. field: of System.
+         */
+        Change: {
+            /** Field */
+            field: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /**
+         * TouchedPiece
+         * @description A piece that is planned with a system.
+         */
+        TouchedPiece: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /** TakeHazardsBody */
+        TakeHazardsBody: {
+            /** System Id */
+            system_id: string;
+            /** Codes */
+            codes: string[];
+        };
+        /**
+         * LabelAnswer
+         * @description bottle_id: the bottle of the shelf that has this part and lot; None where there is none, or several.
+         */
+        LabelAnswer: {
+            label: components["schemas"]["Label"];
+            /** Verdicts */
+            verdicts: components["schemas"]["Verdict"][];
+            /** Bottle Id */
+            bottle_id: number | null;
+        };
+        /**
+         * Label
+         * @description part: by its largest name; empty where it says both alike, or none. lot: as it stands. best_before: the
+         *     last day it keeps; made_on. open_dates: dates that may be read two ways, as they stand. text: all of it.
+         */
+        Label: {
+            /**
+             * Part
+             * @default
+             * @enum {string}
+             */
+            part?: "" | "a" | "b";
+            /**
+             * Lot
+             * @default
+             */
+            lot?: string;
+            /**
+             * Best Before
+             * @default null
+             */
+            best_before?: string | null;
+            /**
+             * Made On
+             * @default null
+             */
+            made_on?: string | null;
+            /**
+             * Open Dates
+             * @default []
+             */
+            open_dates?: string[];
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
+        };
+        /**
+         * LabelBody
+         * @description file: the picture, kept before; step: the part that is due.
+         */
+        LabelBody: {
+            /** File */
+            file: string;
+            /** Step */
+            step: string;
         };
         /** Shelf */
         Shelf: {
@@ -15121,6 +15319,135 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    previewTaken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeSheetBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenPreview"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeHazards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeHazardsBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readLabel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                weighing_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelAnswer"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -16,12 +16,14 @@ from ..cure.viscosity import viscosity_at_23
 from ..heat.laden import COLOURANTS, FILLER_KG_M3, Inert, filler_share, laden
 from ..heat.materials import TOP_W_M2K
 from ..resin.ratio import ratio_of
-from ..resin.system import SHEET_ROOM_C, System, bond_window_s
-from ..resin.two_temperatures import other_times
+from ..resin.system import SHEET_ROOM_C, System, WorkingTime, bond_window_s
+from ..resin.two_temperatures import LEAST_APART_K, other_times
 from ..resin.typical import typical_systems
+from ..resin.working_rows import more_rows
 from .at_pouring import AtPouring, CupTimes, at_pouring, cup_times
 from .from_sheet import PotLife, cached_film, cached_pot_life, scaled
 from .gates import Gates, SheetTimes, gates_of
+from .rows import RowFit, known_rows
 from .spread import ENERGY_SD, TIME_SD, Claims, Subject
 from .told import class_of, loose_times, told_of, typical_depth
 from .two_temperatures import energy_sd, known_energies
@@ -67,7 +69,7 @@ class Cure:
     """All that heat and clock need to know of a system. told: what it rests on, for the workings; doubts:
     numbers of the sheet that no resin has together; cup: how long its batches stand and how warm they are
     wanted. loose: times that were entered without saying for which layer; read: what the gates were read
-    with.
+    with; rows: working times of the sheet that it was fitted to together, none where it gives one.
     """
 
     system_id: str
@@ -84,6 +86,7 @@ class Cure:
     claims: Claims
     read: Read | None = None
     loose: frozenset[str] = frozenset()
+    rows: tuple[RowFit, ...] = ()
 
     def for_layer(self, depth_m: float) -> Cure:
         """Times that the sheet gives without naming a layer speak of the one that is poured: their gates
@@ -124,7 +127,8 @@ def cure_of(system: System) -> Cure:
     kinetics, fitted, doubt = _fitted(system, of_class.model_copy(update=changes), pot, name)
     times = _times_of(system, name)
     kinetics, other, minds = _at_both_temperatures(system, kinetics, pot, times)
-    fitted, top = f"{fitted}{other}", TOP_W_M2K
+    kinetics, all_rows, rows, apart = _at_all_rows(system, kinetics, pot)
+    fitted, top = f"{fitted}{other}{all_rows}", TOP_W_M2K
     if system.cure_fit is not None:
         fit = system.cure_fit
         kinetics = of_class.model_copy(
@@ -157,11 +161,12 @@ def cure_of(system: System) -> Cure:
         pot=pot,
         told=told_of(system, kinetics),
         fitted_to=fitted,
-        doubts=tuple(one for one in (doubt, minds) if one is not None),
+        doubts=tuple(one for one in (doubt, minds, apart) if one is not None),
         cup=cup_times(system),
         claims=_claims(system, name),
         read=read,
         loose=loose_times(system),
+        rows=rows,
     )
 
 
@@ -183,16 +188,21 @@ def _claims(system: System, name: str) -> Claims:
 
 
 def _energy_sd(system: System) -> float:
-    """Of the class, narrowed by what two temperatures of the sheet tell."""
-    if other_times(system) is None or system.other_at_c is None:
-        return ENERGY_SD
-    told = energy_sd(system.working_time.temperature_c.value, system.other_at_c.value, TIME_SD)
-    return 1 / math.hypot(1 / ENERGY_SD, 1 / told)
+    """Of the class, narrowed by what other temperatures of the sheet tell."""
+    first_c = system.working_time.temperature_c.value
+    others = [one.temperature_c.value for one in more_rows(system)]
+    if other_times(system) is not None and system.other_at_c is not None:
+        others.append(system.other_at_c.value)
+    told = [1 / energy_sd(first_c, at_c, TIME_SD) for at_c in others if abs(at_c - first_c) >= LEAST_APART_K]
+    return 1 / math.hypot(1 / ENERGY_SD, *told) if told else ENERGY_SD
 
 
 def _pot_of(system: System) -> PotLife:
     """The batch in its cup that the sheet's working time speaks of."""
-    work = system.working_time
+    return _pot(system.working_time)
+
+
+def _pot(work: WorkingTime) -> PotLife:
     warms = work.criterion == "a temperature" and work.until_c is not None
     criterion = (
         work.criterion
@@ -274,6 +284,28 @@ def _at_both_temperatures(
     if isinstance(found, DomainError):
         return kinetics, "", found
     return found, f"; and its times at ⟦{plainly(other.at_c)} °C⟧", None
+
+
+def _at_all_rows(
+    system: System, kinetics: Kinetics, pot: PotLife
+) -> tuple[Kinetics, str, tuple[RowFit, ...], DomainError | None]:
+    """Kinetics by all working times that the sheet gives, where it gives more than two."""
+    more = tuple(_pot(one) for one in more_rows(system))
+    if not more:
+        return kinetics, "", (), None
+    other = other_times(system)
+    if other is not None and other.working_s is not None:
+        more = (replace(pot, temperature_c=other.at_c, time_s=other.working_s), *more)
+    name = class_of(system)
+    by_film = name in CLASSES_WITH_B or kinetics.b != CLASSES[name].b
+    found = known_rows(kinetics, pot, more, by_film)
+    if isinstance(found, DomainError):
+        return kinetics, "", (), found
+    told = (
+        f"; all {len(found.rows)} working times of the sheet together, met within "
+        f"{plainly(max(100 * found.worst, 1), 2)} %"
+    )
+    return found.kinetics, told, found.rows, None
 
 
 @cache

@@ -10,12 +10,12 @@ from __future__ import annotations
 import math
 from typing import Annotated, Any, ClassVar
 
-from pydantic import BeforeValidator, Field, model_validator
+from pydantic import BeforeValidator, Field, PrivateAttr, model_validator
 
 from . import units
 from .errors import DomainError
 from .plain_numbers import plainly
-from .working import Data, Input, Origin, Quantity
+from .working import Data, Input, Origin, Quantity, ReadFrom
 
 AGREEMENT = 1e-6  # relative; a value written with seven digits still agrees with its text
 
@@ -32,6 +32,7 @@ class Reading(Data):
     as_typed: str = Field(default="", max_length=units.LONGEST_TEXT + 20)
     origin: Origin = "measured"
     spread: float | None = Field(default=None, gt=0)
+    _read_from: ReadFrom | None = PrivateAttr(default=None)
 
     @model_validator(mode="before")
     @classmethod
@@ -84,9 +85,18 @@ class Reading(Data):
         """The upper end of what was said."""
         return self.value + (self.spread or 0.0)
 
+    def stands_at(self, place: ReadFrom) -> None:
+        """Remembers the line it was read on."""
+        self._read_from = place
+
     def as_input(self, name: str) -> Input:
         return Input(
-            name=name, value=self.value, quantity=self.quantity, origin=self.origin, as_typed=self.as_typed
+            name=name,
+            value=self.value,
+            quantity=self.quantity,
+            origin=self.origin,
+            as_typed=self.as_typed,
+            read_from=self._read_from,
         )
 
 

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
 Quantity = Literal[
     "length",
@@ -31,6 +31,7 @@ Quantity = Literal[
     "heat_capacity",
 ]
 Origin = Literal["chosen", "measured", "learned", "sheet", "typical", "computed"]
+Share = Annotated[float, Field(ge=0, le=1)]
 
 
 class Data(BaseModel):
@@ -39,14 +40,34 @@ class Data(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
 
 
+class ReadFrom(Data):
+    """Where a value was read: a file by its SHA-256, a page of it, and the place on the page as shares of
+    its width and height. field: of the system. value [SI]: what was taken there; a value changed since is no
+    longer that line's.
+    """
+
+    field: Annotated[str, Field(max_length=120)]
+    file: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    page: Annotated[int, Field(ge=1, le=1000)]
+    left: Share
+    top: Share
+    right: Share
+    bottom: Share
+    written: Annotated[str, Field(max_length=200)] = ""
+    value: float | None = None
+
+
 class Input(Data):
-    """One number put into a formula. `value` is SI (money in minor units)."""
+    """One number put into a formula. `value` is SI (money in minor units). read_from: the line of a data
+    sheet it was read on, where the program read it.
+    """
 
     name: str
     value: float
     quantity: Quantity
     origin: Origin
     as_typed: str = ""
+    read_from: ReadFrom | None = None
 
 
 class Working(Data):

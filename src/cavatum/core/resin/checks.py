@@ -11,6 +11,7 @@ from ..common.readings import Duration, RatioReading
 from ..common.verdict import Verdict, Weight
 from .system import System, bond_window_s
 from .two_temperatures import check_two_temperatures
+from .working_rows import check_rows
 
 UNFILLED_DENSITY_KG_M3 = (
     900.0,
@@ -29,6 +30,7 @@ def check_system(system: System) -> list[Verdict]:
         *_mixed_density(system),
         *_order_of_times(system),
         *check_two_temperatures(system),
+        *check_rows(system),
         *_depth_rules(system),
         *_temperatures(system),
     ]

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from ..common.readings import (
     Density,
@@ -19,11 +20,12 @@ from ..common.readings import (
     Name,
     Pressure,
     RatioReading,
+    Reading,
     SpecificHeat,
     Temperature,
     Viscosity,
 )
-from ..common.working import Data, Origin
+from ..common.working import Data, Origin, ReadFrom
 
 SHEET_ROOM_C = 23.0  # of a sheet that does not say at which temperature its times hold
 
@@ -78,21 +80,7 @@ class LearnedPace(Data):
     runs: int = Field(ge=3)
 
 
-class ReadFrom(Data):
-    """Where a value was read: a file by its SHA-256, a page of it, and the place on the page as shares of
-    its width and height.
-    """
-
-    field: Label
-    file: str = Field(pattern=r"^[0-9a-f]{64}$")
-    page: int = Field(ge=1, le=1000)
-    left: float = Field(ge=0, le=1)
-    top: float = Field(ge=0, le=1)
-    right: float = Field(ge=0, le=1)
-    bottom: float = Field(ge=0, le=1)
-    written: str = Field(default="", max_length=200)
-
-
+HazardCode = Annotated[str, Field(pattern=r"^(EU)?H[2-4]\d\d$")]
 CuresLike = Literal[
     "thin-sealing-epoxy",
     "coating-epoxy",
@@ -141,6 +129,7 @@ class System(Data):
     liquid_most    of liquid colourants, where the sheet limits them closer
     other_at_c     a second temperature that the sheet gives times for: the working time of the same batch
                    (other_working_s) and when its layer leaves the form (other_demould_s) there
+    more_working   working times that the sheet gives for other batches or temperatures, beside these
     stir_again_s   in a second, clean cup
     first_part     the one the sheet wants first; None: the workshop's school
     shelf_life_s   once opened
@@ -153,6 +142,7 @@ class System(Data):
     heat_j_kg      heat of reaction, where the maker states it
     peak_wanted_c, peak_never_c  how hot a layer should and must not get; None: the class's
     cure_fit       learned from a measured curve
+    hazards        hazard statements of its safety data sheet, by their codes
     read_from      where on a data sheet its values were read, where the program read them
     learned_pace   learned from the runs' tests and curves; a fit of this resin's own curve goes before it
     """
@@ -173,6 +163,7 @@ class System(Data):
     other_at_c: Temperature | None = None
     other_working_s: Duration | None = None
     other_demould_s: Duration | None = None
+    more_working: Annotated[list[WorkingTime], Field(max_length=12)] | None = None
     viscosity_at_c: Temperature | None = None
     stir_again_s: Duration | None = None
     first_part: Literal["A", "B"] | None = None
@@ -215,7 +206,36 @@ class System(Data):
     needs_pressure: bool = False
     note: str = Field(default="", max_length=2000)
     kits: Annotated[list[Kit], Field(max_length=40)] = []
-    read_from: Annotated[list[ReadFrom], Field(max_length=80)] | None = None
+    hazards: Annotated[list[HazardCode], Field(max_length=40)] | None = None
+    read_from: Annotated[list[ReadFrom], Field(max_length=120)] | None = None
+
+    @model_validator(mode="after")
+    def show_where(self) -> System:
+        """Each value that is still what was read on a page knows where: its figures open to that line."""
+        for place in self.read_from or ():
+            became = read_as(self, place.field)
+            if place.value is None or (became and math.isclose(became[0].value, place.value, rel_tol=1e-6)):
+                for one in became:
+                    one.stands_at(place)
+        return self
+
+
+def read_as(system: System, field: str) -> list[Reading]:
+    """The values that one line of a sheet became: a field's own; of a working time its mass and temperature
+    too.
+
+    field  a name of System's, of a list with its place: "depth_rules/0"
+    Raises nothing; empty where there is none. Exact. Source: definition.
+    """
+    name, _, number = field.partition("/")
+    value = getattr(system, name, None)
+    if isinstance(value, list):
+        value = value[int(number)] if number.isdecimal() and int(number) < len(value) else None
+    if isinstance(value, WorkingTime):
+        return [value.time_s, *(one for one in (value.mass_kg, value.temperature_c) if one.origin == "sheet")]
+    if isinstance(value, DepthRule):
+        return [one for one in (value.most_depth_m, value.up_to_kg) if one is not None]
+    return [value] if isinstance(value, Reading) else []
 
 
 def bond_window_s(system: System) -> tuple[float, float]:

@@ -5,11 +5,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
 from typing import Any
 
 from ..common import units
 from ..common.plain_numbers import plainly
-from ..resin.system import ReadFrom, System
+from ..common.working import ReadFrom
+from ..resin.system import System, read_as
 from .grammar import kind_of
 from .judging import Found, in_unit
 from .page import Page
@@ -50,7 +52,7 @@ def fields_of(one: Found) -> list[str]:
         "working_time": ["working_time"],
         "gel_time": ["working_time"],
         "depth_most": ["depth_rules"],
-        "depth": ["least_depth_m", "depth_rules"],
+        "depth": ["least_depth_m", "depth_rules"] if one.low != one.high else [],
     }
     return named.get(one.quantity, [])
 
@@ -75,31 +77,41 @@ def retyped(one: Found, as_typed: str | None, basis: str | None = None) -> Found
     return one.model_copy(update=changed)
 
 
-def with_taken(base: System, taken: Sequence[Found], file: str, pages: Sequence[Page]) -> System:
+@dataclass(frozen=True)
+class Taken:
+    """The system with what was taken, and what of it found no room: another value stands there already."""
+
+    system: System
+    unused: list[Found]
+
+
+def with_taken(base: System, taken: Sequence[Found], file: str, pages: Sequence[Page]) -> Taken:
     """The system with all that was taken, each value of origin "sheet" and with its place; the rest as it
     was.
 
-    taken  in the sheet's order; of two for the same field the first counts, of two working times at different
-           temperatures the second is the sheet's second temperature
+    taken  in the sheet's order; of two for the same field the first counts and the other is told as unused;
+           working times of another temperature or mass are rows of their own
     file   the sheet's content, by its SHA-256
     Raises DomainError: a value out of a reading's bounds. Exact. Source: the sheet.
     """
     fields: Fields = {}
-    places: list[ReadFrom] = []
+    places: list[tuple[str, Found]] = []
+    unused: list[Found] = []
     for one in taken:
         put = _PUT.get(one.quantity, _plain)(one, fields, base)
-        places += [_place(name, one, file, pages) for name in put]
+        places += [(name, one) for name in put]
+        unused += [] if put else [one]
     _common_temperature(taken, fields)
-    kept = [one for one in base.read_from or [] if one.field not in {two.field for two in places}]
-    whole = {
-        **base.model_dump(),
-        **fields,
-        "read_from": [one.model_dump() for one in (*kept, *places)] or None,
-    }
-    return System.model_validate(whole)
+    made = System.model_validate({**base.model_dump(), **fields})
+    put_anew = {name.partition("/")[0] for name, _ in places}
+    kept = [one for one in base.read_from or [] if one.field.partition("/")[0] not in put_anew]
+    read_from = [*kept, *(_place(made, name, one, file, pages) for name, one in places)]
+    whole = {**made.model_dump(), "read_from": [one.model_dump() for one in read_from] or None}
+    return Taken(System.model_validate(whole), unused)
 
 
-def _place(field: str, one: Found, file: str, pages: Sequence[Page]) -> ReadFrom:
+def _place(made: System, field: str, one: Found, file: str, pages: Sequence[Page]) -> ReadFrom:
+    became = read_as(made, field)
     box = one.where[0]
     page = next(page for page in pages if page.number == box.page)
     return ReadFrom(
@@ -111,6 +123,7 @@ def _place(field: str, one: Found, file: str, pages: Sequence[Page]) -> ReadFrom
         right=_share(box.x1, page.width),
         bottom=_share(box.bottom, page.height),
         written=one.written[:200],
+        value=became[0].value if became else None,
     )
 
 
@@ -173,23 +186,30 @@ def _viscosity(one: Found, fields: Fields, _: System) -> list[str]:
 
 def _working_time(one: Found, fields: Fields, base: System) -> list[str]:
     """What the sheet does not say of mass and temperature stays the class's, as typical."""
-    if "working_time" in fields:
-        first = fields["working_time"]["temperature_c"]
-        at = first.get("value") if isinstance(first, dict) else None
-        if one.at_c is None or at is None or math.isclose(at, one.at_c, abs_tol=0.5):
-            return []
-        return _once(fields, other_at_c=_si(one.at_c), other_working_s=_reading(one))
-    known = base.working_time
+    if "working_time" not in fields:
+        return _once(fields, working_time=_work(one, base.working_time.model_dump()))
+    first = fields["working_time"]
+    row = _work(one, first)
+    warmer = row["temperature_c"]["value"] - first["temperature_c"]["value"]
+    same_mass = math.isclose(row["mass_kg"]["value"], first["mass_kg"]["value"], rel_tol=0.02)
+    if abs(warmer) <= 0.5 and same_mass:
+        return []
+    if same_mass and "other_working_s" not in fields and row["criterion"] == first["criterion"]:
+        return _once(fields, other_at_c=_si(row["temperature_c"]["value"]), other_working_s=_reading(one))
+    rows = fields.setdefault("more_working", [])
+    rows.append(row)
+    return [f"more_working/{len(rows) - 1}"]
+
+
+def _work(one: Found, else_: Fields) -> Fields:
+    """As the sheet says it; of mass and temperature what it leaves out is the other's."""
     criterion = "gel" if one.quantity == "gel_time" else one.until or "not said"
-    return _once(
-        fields,
-        working_time={
-            "time_s": _reading(one),
-            "mass_kg": known.mass_kg.model_dump() if one.mass_kg is None else _si(one.mass_kg),
-            "temperature_c": known.temperature_c.model_dump() if one.at_c is None else _si(one.at_c),
-            "criterion": criterion,
-        },
-    )
+    return {
+        "time_s": _reading(one),
+        "mass_kg": else_["mass_kg"] if one.mass_kg is None else _si(one.mass_kg),
+        "temperature_c": else_["temperature_c"] if one.at_c is None else _si(one.at_c),
+        "criterion": criterion,
+    }
 
 
 def _demould(one: Found, fields: Fields, base: System) -> list[str]:
@@ -212,7 +232,7 @@ def _depth_most(one: Found, fields: Fields, _: System) -> list[str]:
     if one.mass_kg in masses:
         return []
     rules.append(rule)
-    return ["depth_rules"] if len(rules) == 1 else []
+    return [f"depth_rules/{len(rules) - 1}"]
 
 
 def _depth(one: Found, fields: Fields, base: System) -> list[str]:

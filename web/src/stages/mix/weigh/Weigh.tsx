@@ -156,35 +156,36 @@ function AtTheScale({
         </section>
         <Steps weighing={weighing} />
       </div>
-      <footer className="sticky bottom-0 bg-paper border-t border-ink px-6 max-sm:px-3 py-3 flex flex-wrap items-center gap-4">
-        <button className="big-quiet" disabled={!state.can_undo} onClick={() => enter({ kind: "undo" })}>
-          Undo the last
-        </button>
-        {step ? (
-          <button className="big-quiet" disabled={isWeightWaiting} onClick={() => setPanel("hand")}>
+      <footer className="sticky bottom-0 bg-paper border-t border-ink px-6 max-sm:px-3 py-3 grid gap-3">
+        {/* What comes and goes has a row above the rest: no key moves away under a knuckle on its way down. */}
+        <div className="flex flex-wrap gap-4 empty:hidden">
+          {state.too_full ? (
+            <button className="big-quiet" onClick={() => setPanel("cup")}>
+              It is in a larger cup now
+            </button>
+          ) : null}
+          {step?.kind === "part" && state.steps[0]!.taken_kg > 0 && state.steps[1]!.taken_kg > 0 ? (
+            <button className="big-quiet" onClick={() => enter({ kind: "accept" })}>
+              Keep the wrong ratio
+            </button>
+          ) : null}
+        </div>
+        <div className="flex flex-wrap items-center gap-4">
+          <button className="big-quiet" disabled={!state.can_undo} onClick={() => enter({ kind: "undo" })}>
+            Undo the last
+          </button>
+          <button className="big-quiet" disabled={!step || isWeightWaiting} onClick={() => setPanel("hand")}>
             Type weight
           </button>
-        ) : null}
-        {step?.kind === "part" ? (
-          <button className="big-quiet" onClick={() => setPanel("bottle")}>
+          <button className="big-quiet" disabled={step?.kind !== "part"} onClick={() => setPanel("bottle")}>
             Right bottle?
           </button>
-        ) : null}
-        {state.too_full ? (
-          <button className="big-quiet" onClick={() => setPanel("cup")}>
-            It is in a larger cup now
-          </button>
-        ) : null}
-        {step?.kind === "part" && state.steps[0]!.taken_kg > 0 && state.steps[1]!.taken_kg > 0 ? (
-          <button className="big-quiet" onClick={() => enter({ kind: "accept" })}>
-            Keep the wrong ratio
-          </button>
-        ) : null}
-        {primary ? (
-          <button className="big-key ml-auto" disabled={!ready} onClick={primary[1]}>
-            {primary[0]}
-          </button>
-        ) : null}
+          {primary ? (
+            <button className="big-key ml-auto" disabled={!ready} onClick={primary[1]}>
+              {primary[0]}
+            </button>
+          ) : null}
+        </div>
       </footer>
       {live.stand_in ? <StandIn remainingKg={step ? step.remaining_kg - (live.net_kg ?? 0) : 0} /> : null}
       {panel === "hand" && step ? (

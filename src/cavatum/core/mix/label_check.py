@@ -1,0 +1,81 @@
+"""Is it the right bottle, by its label? Rule 5.1."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import date
+
+from ..common.verdict import Verdict, Weight
+from ..resin.system import System
+from ..sheet.container import Label, likeness
+
+NAMED = 0.6  # own judgement: of a name's letters on the label, for it to be that resin's
+CLEARER = 0.25  # so much more of another's name
+
+
+def label_verdicts(
+    label: Label, part: str, wanted: System, shelf: Sequence[System], today: date
+) -> list[Verdict]:
+    """What a label says against, or for, pouring from this bottle.
+
+    label  as read;  part  "A" or "B" that is due;  wanted  the plan's system;  shelf  the others it may be
+    Raises nothing. Valid as far as the label was read: what it does not say is said to be open. Source: own.
+    """
+    own = likeness(label, wanted.name)
+    others = [(likeness(label, one.name), one) for one in shelf if one.id != wanted.id]
+    best, other = max(others, key=lambda one: one[0], default=(0.0, wanted))
+    said = label.part.upper()
+    of_it = f"part {said}" if said else "a bottle"
+    told = []
+    if best >= NAMED and best > own + CLEARER:
+        told.append(
+            _verdict(
+                "blocker",
+                "label-other-resin",
+                f"This is {of_it} of another resin",
+                f"The label reads like {other.name}; {wanted.name} is being weighed.",
+                "Put it back and take the right one.",
+            )
+        )
+    if said and said != part:
+        told.append(
+            _verdict(
+                "blocker",
+                "label-other-part",
+                f"This is part {said}",
+                f"The label says part {said}; part {part} is due.",
+                "Take the other bottle, before anything is poured.",
+            )
+        )
+    if label.best_before is not None and label.best_before < today:
+        told.append(
+            _verdict(
+                "warning",
+                "label-expired",
+                "Past its date",
+                f"It keeps until ⟦{label.best_before.isoformat()}⟧ by its label.",
+                "Stir and weigh out a test of it first, or take a fresh bottle.",
+            )
+        )
+    if told:
+        return told
+    if own >= NAMED and said == part:
+        lot = f", lot {label.lot}" if label.lot else ""
+        return [_verdict("note", "label-fits", "The right bottle", f"Part {said} of {wanted.name}{lot}.", "")]
+    missing = [
+        *([] if said else ["which part it is"]),
+        *([] if own >= NAMED else [f"the name {wanted.name}"]),
+    ]
+    return [
+        _verdict(
+            "warning",
+            "label-open",
+            "The label does not tell",
+            f"Not read on it: {' and '.join(missing)}.",
+            "Read it yourself, or photograph it nearer and straight on.",
+        )
+    ]
+
+
+def _verdict(weight: Weight, code: str, title: str, text: str, todo: str) -> Verdict:
+    return Verdict(weight=weight, stage="mix", code=code, rule="5.1", title=title, text=text, todo=todo)
