@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import BaseModel, Field
 
+from ..core.calibration.of_system import fitted_rows
 from ..core.coats.any_amount import OnThePiece
 from ..core.common.amounts import read_amount
 from ..core.common.errors import DomainError
@@ -28,12 +29,24 @@ class SystemPath(BaseModel):
     system_id: Id
 
 
+class FittedRow(BaseModel):
+    """One working time of the sheet beside what is computed for the same batch."""
+
+    at_c: float
+    mass_kg: float
+    said_s: float
+    computed_s: float
+
+
 class Sheet(BaseModel):
-    """A sheet with what is doubtful and what nobody has confirmed."""
+    """A sheet with what is doubtful and what nobody has confirmed. rows: the working times that its cure was
+    fitted to together; none where it gives one.
+    """
 
     system: System
     verdicts: list[Verdict]
     typical: list[str]
+    rows: list[FittedRow]
 
 
 class Shelf(BaseModel):
@@ -49,6 +62,15 @@ def as_sheet(system: System) -> Sheet:
         system=system,
         verdicts=[*check_system(system), *claimed_layers(system)],
         typical=typical_fields(system),
+        rows=[
+            FittedRow(
+                at_c=one.pot.temperature_c,
+                mass_kg=one.pot.mass_kg,
+                said_s=one.pot.time_s,
+                computed_s=one.computed_s,
+            )
+            for one in fitted_rows(system)
+        ],
     )
 
 

@@ -251,7 +251,7 @@ export const readSheet = (sha: string) =>
 
 /** What the person took becomes a system, or the next version of one. Each value keeps its place on the */
 export const takeSheet = (sha: string, body: Schemas["TakeSheetBody"]) =>
-  call<Schemas["Sheet"]>("POST", `/sheets/${encodeURIComponent(sha)}/take`, { body, names: ["system","verdicts","typical"] });
+  call<Schemas["Sheet"]>("POST", `/sheets/${encodeURIComponent(sha)}/take`, { body, names: ["system","verdicts","typical","rows"] });
 
 /** What taking this would change, which pieces are planned with it, and what finds no room. Nothing is */
 export const previewTaken = (sha: string, body: Schemas["TakeSheetBody"]) =>
@@ -259,7 +259,7 @@ export const previewTaken = (sha: string, body: Schemas["TakeSheetBody"]) =>
 
 /** Hazard statements of a safety data sheet, taken for a system: its plans say them among their */
 export const takeHazards = (sha: string, body: Schemas["TakeHazardsBody"]) =>
-  call<Schemas["Sheet"]>("POST", `/sheets/${encodeURIComponent(sha)}/hazards`, { body, names: ["system","verdicts","typical"] });
+  call<Schemas["Sheet"]>("POST", `/sheets/${encodeURIComponent(sha)}/hazards`, { body, names: ["system","verdicts","typical","rows"] });
 
 /** What the label says, and whether it is the bottle that is due. Nothing is stored. */
 export const readLabel = (weighingId: number, body: Schemas["LabelBody"]) =>
@@ -269,7 +269,7 @@ export const readShelf = () =>
   call<Schemas["Shelf"]>("GET", `/systems`, { names: ["sheets"] });
 
 export const addSystem = (body: Schemas["System"]) =>
-  call<Schemas["Sheet"]>("POST", `/systems`, { body, names: ["system","verdicts","typical"] });
+  call<Schemas["Sheet"]>("POST", `/systems`, { body, names: ["system","verdicts","typical","rows"] });
 
 /** The typical classes to start a sheet from. */
 export const readClasses = () =>
@@ -277,7 +277,7 @@ export const readClasses = () =>
 
 /** A change makes a new version. `version` in the body is the one it was made on; what was changed since */
 export const changeSystem = (systemId: string, body: Schemas["System"]) =>
-  call<Schemas["Sheet"]>("PUT", `/systems/${encodeURIComponent(systemId)}`, { body, names: ["system","verdicts","typical"] });
+  call<Schemas["Sheet"]>("PUT", `/systems/${encodeURIComponent(systemId)}`, { body, names: ["system","verdicts","typical","rows"] });
 
 /** Off the shelf; its versions stay, so that old plans still explain themselves. */
 export const retireSystem = (systemId: string) =>
@@ -285,7 +285,7 @@ export const retireSystem = (systemId: string) =>
 
 /** The person has compared every typical value with the own sheet: they become the sheet's. made_on: the */
 export const confirmSystem = (systemId: string, query: { made_on?: number | undefined } = {}) =>
-  call<Schemas["Sheet"]>("POST", `/systems/${encodeURIComponent(systemId)}/confirm`, { query, names: ["system","verdicts","typical"] });
+  call<Schemas["Sheet"]>("POST", `/systems/${encodeURIComponent(systemId)}/confirm`, { query, names: ["system","verdicts","typical","rows"] });
 
 /** Both parts for any amount, by a sheet of the shelf or a typical class. Nothing is stored; what was not */
 export const weighOut = (systemId: string, body: Schemas["AmountBody"]) =>

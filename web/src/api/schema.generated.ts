@@ -10710,7 +10710,8 @@ export interface components {
         };
         /**
          * Sheet
-         * @description A sheet with what is doubtful and what nobody has confirmed.
+         * @description A sheet with what is doubtful and what nobody has confirmed. rows: the working times that its cure was
+         *     fitted to together; none where it gives one.
          */
         Sheet: {
             system: components["schemas"]["System"];
@@ -10718,6 +10719,22 @@ export interface components {
             verdicts: components["schemas"]["Verdict"][];
             /** Typical */
             typical: string[];
+            /** Rows */
+            rows: components["schemas"]["FittedRow"][];
+        };
+        /**
+         * FittedRow
+         * @description One working time of the sheet beside what is computed for the same batch.
+         */
+        FittedRow: {
+            /** At C */
+            at_c: number;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Said S */
+            said_s: number;
+            /** Computed S */
+            computed_s: number;
         };
         /**
          * TakeSheetBody

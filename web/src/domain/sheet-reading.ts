@@ -119,3 +119,27 @@ export function missing(rows: Row[]): string[] {
   const told = new Set(rows.flatMap((row) => row.fields));
   return FIELDS.filter(([field]) => !told.has(field)).map(([, words]) => words);
 }
+
+/** Where a value stands on its sheet: the address that opens it there. */
+export function lineOf(place: Schemas["ReadFrom"]): string {
+  return `/shelf/read/${place.file}?page=${place.page}&down=${place.top.toFixed(3)}&right=${place.left.toFixed(3)}`;
+}
+
+/** The row that was read at such a place, the nearest on its page. */
+export function rowAt(reading: Reading, page: number, down: number, right: number): Row | undefined {
+  const size = reading.pages.find((one) => one.number === page);
+  if (!size) return undefined;
+  const far = (row: Row) =>
+    Math.min(
+      ...row.found.where
+        .filter((box) => box.page === page)
+        .map((box) => Math.hypot(box.top / size.height - down, box.x0 / size.width - right)),
+    );
+  const nearest = reading.rows.reduce<Row | undefined>(
+    (best, row) => (best && far(best) <= far(row) ? best : row),
+    undefined,
+  );
+  return nearest && far(nearest) < NEAR ? nearest : undefined;
+}
+
+const NEAR = 0.02; // of a page's side

@@ -1,6 +1,8 @@
 /** A computed figure that opens its working: formula, numbers put in, where each came from, source. */
 import { Popover } from "radix-ui";
+import { Link } from "react-router";
 import type { Figure, Plan, Working } from "../api/queries";
+import { lineOf } from "../domain/sheet-reading";
 import { show, text } from "../domain/format";
 import { useUnits } from "./session";
 
@@ -86,7 +88,15 @@ export function WorkingPanel({ working, shown }: { working: Working; shown?: Pro
                   {input.as_typed || text(input.value, input.quantity, units, currency)}
                 </td>
                 <td className={input.origin === "typical" ? "text-rust" : "text-slate"}>
-                  {input.origin === "typical" ? "typical" : ORIGINS[input.origin]}
+                  {input.read_from ? (
+                    <Link className="quiet" to={lineOf(input.read_from)} title={input.read_from.written}>
+                      data sheet
+                    </Link>
+                  ) : input.origin === "typical" ? (
+                    "typical"
+                  ) : (
+                    ORIGINS[input.origin]
+                  )}
                 </td>
               </tr>
             ))}

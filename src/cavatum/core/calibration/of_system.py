@@ -23,7 +23,7 @@ from ..resin.working_rows import more_rows
 from .at_pouring import AtPouring, CupTimes, at_pouring, cup_times
 from .from_sheet import PotLife, cached_film, cached_pot_life, scaled
 from .gates import Gates, SheetTimes, gates_of
-from .rows import RowFit, known_rows
+from .rows import RowFit, compared, known_rows
 from .spread import ENERGY_SD, TIME_SD, Claims, Subject
 from .told import class_of, loose_times, told_of, typical_depth
 from .two_temperatures import energy_sd, known_energies
@@ -167,6 +167,26 @@ def cure_of(system: System) -> Cure:
         read=read,
         loose=loose_times(system),
         rows=rows,
+    )
+
+
+def fitted_rows(system: System) -> tuple[RowFit, ...]:
+    """The working times of a sheet that its cure was fitted to together, each beside what is computed for it.
+
+    Raises nothing; none where the sheet gives one, or where they do not fit together: that is among its
+    doubts. Valid as cure_of. Source: as there.
+    """
+    if not more_rows(system) and other_times(system) is None:
+        return ()
+    try:
+        cure = cure_of(system)
+    except DomainError:
+        return ()
+    other = other_times(system)
+    if cure.rows or other is None or other.working_s is None or cure.doubts:
+        return cure.rows
+    return compared(
+        cure.kinetics, cure.pot, [replace(cure.pot, temperature_c=other.at_c, time_s=other.working_s)]
     )
 
 

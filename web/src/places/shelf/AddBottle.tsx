@@ -6,7 +6,7 @@ import { useEverythingAnew } from "../../api/queries";
 import { text } from "../../domain/format";
 import { useUnits } from "../../ui/session";
 import { readQuantity, readingOf } from "../../ui/readQuantity";
-import { Choice } from "./SystemShelf";
+import { Choice } from "./sheet-parts";
 
 export function AddBottle({
   sheets,

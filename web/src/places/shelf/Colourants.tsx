@@ -9,7 +9,7 @@ import { useEverythingAnew } from "../../api/queries";
 import { freshId } from "../../domain/shapes";
 import { complaint } from "../../ui/FileDrop";
 import { QuantityField, TextField, type Reading } from "../../ui/QuantityField";
-import { Choice, Compared } from "./SystemShelf";
+import { Choice, Compared } from "./sheet-parts";
 
 type Colourant = Schemas["Colourant"];
 const FIELDS: [keyof Colourant, string, string, boolean?][] = [

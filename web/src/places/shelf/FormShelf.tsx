@@ -9,7 +9,7 @@ import { freshId } from "../../domain/shapes";
 import { Check } from "../../ui/Check";
 import { QuantityField, TextField, type Reading } from "../../ui/QuantityField";
 import { Waiting } from "../../ui/states";
-import { Choice, Compared } from "./SystemShelf";
+import { Choice, Compared } from "./sheet-parts";
 import { WALLS } from "../../stages/layers/Around";
 
 type Material = Schemas["FormMaterial"];

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { text } from "../../domain/format";
 import { useUnits } from "../../ui/session";
 import { readQuantity } from "../../ui/readQuantity";
-import type { System } from "./SystemShelf";
+import type { System } from "../../domain/system-fields";
 
 type Kit = NonNullable<System["kits"]>[number];
 

@@ -15,6 +15,7 @@ import { type Schemas, type Present } from "../../api/client";
 import { useEverythingAnew, useShelf } from "../../api/queries";
 import { text } from "../../domain/format";
 import { freshId } from "../../domain/shapes";
+import { SECTIONS, type FieldRow, type System } from "../../domain/system-fields";
 import { Check } from "../../ui/Check";
 import { QuantityField, TextField, type Reading } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
@@ -22,89 +23,10 @@ import { Empty, Waiting } from "../../ui/states";
 import { Verdicts } from "../../ui/Verdicts";
 import { AnyAmount } from "../../stages/mix/AnyAmount";
 import { Kits } from "./Kits";
+import { Choice, Compared, Section, type PartProps } from "./sheet-parts";
+import { WorkingTimes } from "./WorkingTimes";
 
 type Sheet = Schemas["Sheet"];
-export type System = Schemas["System"];
-type Row = [keyof System, string, string, boolean?];
-
-// In the order sheets are printed; true: may stay empty.
-const SECTIONS: [string, Row[]][] = [
-  [
-    "Parts",
-    [
-      ["density_a_kg_m3", "density of A", "density"],
-      ["density_b_kg_m3", "density of B", "density"],
-      ["density_mix_kg_m3", "density of the mix, as stated", "density", true],
-      ["density_at_c", "… all at", "temperature", true],
-      ["viscosity_pa_s", "viscosity of the mix", "viscosity", true],
-      ["viscosity_at_c", "… at", "temperature", true],
-    ],
-  ],
-  [
-    "Mixing",
-    [
-      ["stir_s", "stir", "duration"],
-      ["stir_again_s", "again in a second cup", "duration", true],
-      ["rest_s", "rest before pouring", "duration"],
-      ["pump_a_kg", "one pump stroke of A", "mass", true],
-      ["pump_b_kg", "one pump stroke of B", "mass", true],
-    ],
-  ],
-  [
-    "Colour and shrinkage",
-    [
-      ["colourant_most", "colourant at most, by weight", "fraction"],
-      ["liquid_most", "of it liquid at most", "fraction", true],
-      ["shrinkage", "shrinkage by volume", "fraction"],
-    ],
-  ],
-  [
-    "Room and pouring",
-    [
-      ["room_from_c", "room from", "temperature"],
-      ["room_to_c", "room to", "temperature"],
-      ["room_humidity_most", "humidity below", "fraction"],
-      ["pour_from_c", "pour from", "temperature", true],
-      ["pour_to_c", "pour up to", "temperature", true],
-      ["pressure_from_pa", "pressure from, gauge", "pressure", true],
-      ["pressure_to_pa", "pressure to, gauge", "pressure", true],
-    ],
-  ],
-  [
-    "Times after pouring",
-    [
-      ["times_at_c", "all times at", "temperature", true],
-      ["times_depth_m", "… for a layer of", "length", true],
-      ["tack_free_s", "tack-free after", "duration"],
-      ["bond_from_s", "bond window opens", "duration"],
-      ["bond_to_s", "bond window closes", "duration"],
-      ["demould_s", "demould after", "duration"],
-      ["touch_dry_s", "dry to the touch, where told apart", "duration", true],
-      ["light_use_s", "light use after", "duration", true],
-      ["chamber_s", "in the chamber at least", "duration", true],
-      ["turning_s", "turned for", "duration", true],
-      ["full_cure_s", "full cure", "duration"],
-    ],
-  ],
-  [
-    "Times at a second temperature",
-    [
-      ["other_at_c", "where the sheet gives them: at", "temperature", true],
-      ["other_working_s", "the same batch can be worked for", "duration", true],
-      ["other_demould_s", "demould after", "duration", true],
-    ],
-  ],
-  [
-    "Cured, and kept",
-    [
-      ["heat_resistance_c", "stands heat up to", "temperature", true],
-      ["peak_wanted_c", "peak wanted at most", "temperature", true],
-      ["peak_never_c", "peak never over", "temperature", true],
-      ["heat_j_kg", "heat of reaction", "heat", true],
-      ["shelf_life_s", "keeps, once opened", "duration", true],
-    ],
-  ],
-];
 
 const CLASSES: [NonNullable<System["cures_like"]>, string][] = [
   ["thin-sealing-epoxy", "thin sealing epoxy"],
@@ -186,7 +108,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
     reading || optional
       ? change({ [key]: reading ? { ...reading, origin: "sheet" } : null } as Partial<System>)
       : undefined;
-  const quantity = ([key, label, kind, optional]: Row) => (
+  const quantity = ([key, label, kind, optional]: FieldRow) => (
     <Compared key={key} reading={system[key] as Reading | null} onSame={put(key)}>
       <QuantityField
         label={label}
@@ -269,7 +191,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
         </Check>
       </div>
       <Section title={SECTIONS[0]![0]}>{SECTIONS[0]![1].map(quantity)}</Section>
-      <WorkingTime system={system} change={change} />
+      <WorkingTimes system={system} rows={sheet.rows} change={change} />
       <DepthRules system={system} change={change} />
       {SECTIONS.slice(1).map(([title, rows]) => (
         <Section key={title} title={title}>
@@ -319,6 +241,7 @@ function SheetView({ sheet }: { sheet: Sheet }) {
           )}
         </p>
       </Section>
+      <Hazards system={system} change={change} />
       <Kits system={system} change={change} />
       <p className="mt-6">
         <button
@@ -335,116 +258,6 @@ function SheetView({ sheet }: { sheet: Sheet }) {
         </button>
       </p>
     </section>
-  );
-}
-
-function Section({ title, children }: { title: string; children: React.ReactNode }) {
-  return (
-    <>
-      <h3 className="font-semibold mt-5 border-b border-ink">{title}</h3>
-      <div className="mt-2 grid grid-cols-3 gap-3 max-md:grid-cols-2">{children}</div>
-    </>
-  );
-}
-
-/** A typical value is taken over as the sheet's with one tap, once it was compared. */
-export function Compared({
-  reading,
-  onSame,
-  children,
-}: {
-  reading: Reading | null | undefined;
-  onSame: (reading: Reading) => Promise<void> | void;
-  children: React.ReactNode;
-}) {
-  return (
-    <div>
-      {children}
-      {reading?.origin === "typical" ? (
-        <button className="quiet text-[12px]" onClick={() => void onSame({ ...reading, origin: "sheet" })}>
-          same on mine
-        </button>
-      ) : null}
-    </div>
-  );
-}
-
-export function Choice({
-  label,
-  value,
-  options,
-  onChange,
-}: {
-  label: string;
-  value: string;
-  options: [string, string][];
-  onChange: (value: string) => Promise<void> | void;
-}) {
-  const id = `choice-${label.replace(/\W+/g, "-")}`;
-  return (
-    <div>
-      <label className="label" htmlFor={id}>
-        {label}
-      </label>
-      <select
-        id={id}
-        className="box"
-        value={value}
-        onChange={(event) => void Promise.resolve(onChange(event.target.value)).catch(() => undefined)}
-      >
-        {options.map(([one, words]) => (
-          <option key={one} value={one}>
-            {words}
-          </option>
-        ))}
-      </select>
-    </div>
-  );
-}
-
-interface PartProps {
-  system: System;
-  change: (part: Partial<System>) => Promise<void>;
-}
-
-function WorkingTime({ system, change }: PartProps) {
-  const work = system.working_time;
-  const put = (key: "time_s" | "mass_kg" | "temperature_c") => (reading: Reading | null) =>
-    reading ? change({ working_time: { ...work, [key]: { ...reading, origin: "sheet" } } }) : undefined;
-  const rows: ["time_s" | "mass_kg" | "temperature_c", string, string][] = [
-    ["time_s", "working time", "duration"],
-    ["mass_kg", "… of a batch of", "mass"],
-    ["temperature_c", "… at", "temperature"],
-  ];
-  return (
-    <Section title="Working time">
-      {rows.map(([key, label, kind]) => (
-        <Compared key={key} reading={work[key]} onSame={put(key)}>
-          <QuantityField label={label} kind={kind} origin="sheet" reading={work[key]} onCommit={put(key)} />
-        </Compared>
-      ))}
-      <Choice
-        label="working time ends when"
-        value={work.criterion ?? "not said"}
-        options={["not said", "gel", "doubled viscosity", "too thick to pour", "a temperature"].map((one) => [
-          one,
-          one,
-        ])}
-        onChange={(criterion) =>
-          change({ working_time: { ...work, criterion: criterion as Present<typeof work.criterion> } })
-        }
-      />
-      {work.criterion === "a temperature" ? (
-        <QuantityField
-          label="… it reads"
-          kind="temperature"
-          optional
-          origin="sheet"
-          reading={work.until_c as Reading | null}
-          onCommit={(until_c) => change({ working_time: { ...work, until_c: until_c } })}
-        />
-      ) : null}
-    </Section>
   );
 }
 
@@ -527,6 +340,30 @@ function DepthRules({ system, change }: PartProps) {
         </button>
       </div>
     </>
+  );
+}
+
+/** The hazard statements that its plans say among their cautions. */
+function Hazards({ system, change }: PartProps) {
+  return (
+    <Section title="Cautions of its safety data sheet">
+      {system.hazards?.length ? (
+        <p className="col-span-full">
+          {system.hazards.join(", ")}: said in every plan with it.{" "}
+          <button className="quiet" onClick={() => void change({ hazards: null })}>
+            Take them out
+          </button>
+        </p>
+      ) : (
+        <p className="col-span-full text-[13px] text-slate">
+          None taken yet.{" "}
+          <Link className="quiet" to="/shelf/read">
+            Drop its safety data sheet
+          </Link>
+          : its hazard statements can be said in every plan with this resin.
+        </p>
+      )}
+    </Section>
   );
 }
 

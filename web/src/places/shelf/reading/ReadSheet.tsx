@@ -2,23 +2,22 @@
  *  Nothing counts before. */
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
-import { keepFile, readClasses, readSheet, takeSheet } from "../../../api/operations.generated";
-import { useEverythingAnew, useShelf } from "../../../api/queries";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { keepFile, readSheet } from "../../../api/operations.generated";
 import {
   conditionsOf,
   doubtsOf,
   isSure,
-  missing,
   nameOf,
   productsOf,
+  rowAt,
   valueOf,
   type Reading,
   type Row,
 } from "../../../domain/sheet-reading";
-import { freshId } from "../../../domain/shapes";
 import { complaint, FileDrop } from "../../../ui/FileDrop";
-import { Waiting } from "../../../ui/states";
+import { HazardsOffered } from "./Hazards";
+import { PutOnShelf, type Decision } from "./PutOnShelf";
 import { SheetPage } from "./SheetPage";
 
 const SHEETS = ".pdf,.html,.htm,.txt,image/*";
@@ -91,21 +90,16 @@ function OpenSheet({ sha }: { sha: string }) {
   return <Confirming reading={reading.data} />;
 }
 
-interface Decision {
-  state: "taken" | "left";
-  as_typed?: string;
-  basis?: string;
-}
-
 /** Of use to a plan; a ratio only once its basis is said. */
 const mayBeTaken = (row: Row, decision: Decision | undefined) =>
   row.fields.length > 0 && (row.found.quantity !== "ratio" || !!(row.found.basis || decision?.basis));
 
 function Confirming({ reading }: { reading: Reading }) {
   const [decided, setDecided] = useState<Record<number, Decision>>({});
-  const [product, setProduct] = useState(() => productsOf(reading.rows)[0] ?? "");
+  const opened = useOpenedLine(reading);
+  const [product, setProduct] = useState(() => opened?.found.product || (productsOf(reading.rows)[0] ?? ""));
   const rows = reading.rows.filter((row) => !row.found.product || row.found.product === product);
-  const [number, setNumber] = useState(rows[0]?.number);
+  const [number, setNumber] = useState((opened ?? rows[0])?.number);
   const place = Math.max(
     0,
     rows.findIndex((row) => row.number === number),
@@ -162,6 +156,7 @@ function Confirming({ reading }: { reading: Reading }) {
       <section aria-label="What it says">
         <h2 className="text-[25px]">What the sheet says</h2>
         <About reading={reading} rows={rows} />
+        <HazardsOffered reading={reading} />
         <Products reading={reading} product={product} onChange={setProduct} />
         <p className="no-print text-[13px] text-slate max-sm:hidden">
           <kbd>J</kbd> <kbd>K</kbd> down and up, <kbd>Enter</kbd> takes, <kbd>X</kbd> leaves, <kbd>A</kbd>{" "}
@@ -188,12 +183,19 @@ function Confirming({ reading }: { reading: Reading }) {
   );
 }
 
+/** The line that a figure's working leads to. */
+function useOpenedLine(reading: Reading): Row | undefined {
+  const at = useSearchParams()[0];
+  const page = Number(at.get("page"));
+  return page ? rowAt(reading, page, Number(at.get("down")), Number(at.get("right"))) : undefined;
+}
+
 function About({ reading, rows }: { reading: Reading; rows: Row[] }) {
   if (reading.document === "safety data sheet")
     return (
       <p role="alert" className="border-l-4 border-rust pl-3 my-2">
-        This is a safety data sheet: it says how to protect yourself, not how the resin cures. Keep it at the
-        bench, and drop the technical data sheet for the values.
+        This is a safety data sheet: it says how to protect yourself, not how the resin cures. Its cautions
+        are below; drop the technical data sheet for the values.
       </p>
     );
   if (reading.document === "other" || !rows.length)
@@ -313,100 +315,5 @@ function FoundLine({
         ))}
       </p>
     </li>
-  );
-}
-
-function PutOnShelf({
-  reading,
-  taken,
-  decided,
-  product,
-}: {
-  reading: Reading;
-  taken: Row[];
-  decided: Record<number, Decision>;
-  product: string;
-}) {
-  const classes = useQuery({ queryKey: ["classes"], queryFn: () => readClasses() });
-  const shelf = useShelf();
-  const anew = useEverythingAnew();
-  const navigate = useNavigate();
-  const [name, setName] = useState(product);
-  const [like, setLike] = useState(`class ${reading.nearest}`);
-  const [problem, setProblem] = useState("");
-  if (!classes.data || !shelf.data) return <Waiting error={classes.error ?? shelf.error} what="the shelf" />;
-  const sheets = classes.data.sheets;
-  const known = shelf.data.find((sheet) => `edition ${sheet.system.id}` === like);
-  const silent = missing(taken);
-  const put = async () => {
-    const id = known
-      ? known.system.id
-      : freshId(
-          "system",
-          shelf.data.map((sheet) => sheet.system.id),
-        );
-    try {
-      await takeSheet(reading.file, {
-        name: name.trim() || known?.system.name || "My resin",
-        system_id: id,
-        like: known ? null : like.replace("class ", ""),
-        taken: taken.map((row) => ({
-          number: row.number,
-          as_typed: decided[row.number]?.as_typed ?? null,
-          basis: decided[row.number]?.basis ?? null,
-        })),
-      });
-      await anew();
-      navigate(`/shelf/${id}`);
-    } catch (error) {
-      setProblem(complaint(error));
-    }
-  };
-  return (
-    <form
-      className="mt-5 border-t border-ink pt-3 grid gap-2 max-w-[460px]"
-      aria-label="Put it on the shelf"
-      onSubmit={(event) => {
-        event.preventDefault();
-        void put();
-      }}
-    >
-      <label className="label" htmlFor="sheet-name">
-        what you call it
-      </label>
-      <input id="sheet-name" className="box" value={name} onChange={(event) => setName(event.target.value)} />
-      <label className="label" htmlFor="sheet-like">
-        what the sheet does not say is typical of
-      </label>
-      <select id="sheet-like" className="box" value={like} onChange={(event) => setLike(event.target.value)}>
-        {sheets.map((sheet) => (
-          <option key={sheet.system.id} value={`class ${sheet.system.id}`}>
-            {sheet.system.name}
-          </option>
-        ))}
-        {shelf.data.length ? (
-          <optgroup label="or it is a new edition of a sheet on the shelf">
-            {shelf.data.map((sheet) => (
-              <option key={sheet.system.id} value={`edition ${sheet.system.id}`}>
-                {sheet.system.name}
-              </option>
-            ))}
-          </optgroup>
-        ) : null}
-      </select>
-      {taken.length && silent.length ? (
-        <p className="text-[13px] text-slate">
-          Not on the sheet, or not taken, so typical: {silent.join(", ")}.
-        </p>
-      ) : null}
-      {problem ? (
-        <p role="alert" className="text-rust">
-          {problem}
-        </p>
-      ) : null}
-      <button className="key" disabled={!taken.length}>
-        Put it on the shelf with {taken.length} {taken.length === 1 ? "value" : "values"}
-      </button>
-    </form>
   );
 }

@@ -55,6 +55,13 @@ function AtTheScale({
   const zero = () => enter({ kind: "zero", gross_kg: live.gross_kg ?? 0 });
   useTakesItself(weighing, waiting === 0 && !panel, () => take(live.net_kg ?? 0, "scale"));
 
+  const choose = (bottle_id: number, lot: string) => {
+    if (!step) return;
+    const from = { kind: "bottle", step: step.key, bottle_id, lot } as const;
+    if (typeof step.bottle_id !== "number" || step.bottle_id === bottle_id) enter(from);
+    else if (live.connected) enter({ ...from, so_far_kg: Math.max(step.taken_kg + (live.net_kg ?? 0), 0) });
+    else setNext({ bottle_id, lot });
+  };
   const takeOut = () =>
     enter({
       kind: "taken",
@@ -139,19 +146,7 @@ function AtTheScale({
               </li>
             ))}
           </ul>
-          {step ? (
-            <Bottles
-              step={step}
-              systemId={task.system_id}
-              onChoose={(bottle_id, lot) => {
-                const from = { kind: "bottle", step: step.key, bottle_id, lot } as const;
-                if (typeof step.bottle_id !== "number" || step.bottle_id === bottle_id) enter(from);
-                else if (live.connected)
-                  enter({ ...from, so_far_kg: Math.max(step.taken_kg + (live.net_kg ?? 0), 0) });
-                else setNext({ bottle_id, lot });
-              }}
-            />
-          ) : null}
+          {step ? <Bottles step={step} systemId={task.system_id} onChoose={choose} /> : null}
           <AnyAmount systemId={task.system_id} pieceId={pieceId} isLarge />
         </section>
         <Steps weighing={weighing} />
@@ -221,7 +216,15 @@ function AtTheScale({
         />
       ) : null}
       {panel === "bottle" && step ? (
-        <RightBottle weighing={weighing} step={step} onClose={() => setPanel("")} />
+        <RightBottle
+          weighing={weighing}
+          step={step}
+          onChoose={(bottleId, lot) => {
+            setPanel("");
+            choose(bottleId, lot);
+          }}
+          onClose={() => setPanel("")}
+        />
       ) : null}
       {panel === "end" ? (
         <div

@@ -1,0 +1,109 @@
+/** The values of a resin system as sheets print them: in this order, by these names. true: may stay empty. */
+import type { Schemas } from "../api/client";
+
+export type System = Schemas["System"];
+export type FieldRow = [keyof System, string, string, boolean?];
+
+export const SECTIONS: [string, FieldRow[]][] = [
+  [
+    "Parts",
+    [
+      ["density_a_kg_m3", "density of A", "density"],
+      ["density_b_kg_m3", "density of B", "density"],
+      ["density_mix_kg_m3", "density of the mix, as stated", "density", true],
+      ["density_at_c", "… all at", "temperature", true],
+      ["viscosity_pa_s", "viscosity of the mix", "viscosity", true],
+      ["viscosity_at_c", "… at", "temperature", true],
+    ],
+  ],
+  [
+    "Mixing",
+    [
+      ["stir_s", "stir", "duration"],
+      ["stir_again_s", "again in a second cup", "duration", true],
+      ["rest_s", "rest before pouring", "duration"],
+      ["pump_a_kg", "one pump stroke of A", "mass", true],
+      ["pump_b_kg", "one pump stroke of B", "mass", true],
+    ],
+  ],
+  [
+    "Colour and shrinkage",
+    [
+      ["colourant_most", "colourant at most, by weight", "fraction"],
+      ["liquid_most", "of it liquid at most", "fraction", true],
+      ["shrinkage", "shrinkage by volume", "fraction"],
+    ],
+  ],
+  [
+    "Room and pouring",
+    [
+      ["room_from_c", "room from", "temperature"],
+      ["room_to_c", "room to", "temperature"],
+      ["room_humidity_most", "humidity below", "fraction"],
+      ["pour_from_c", "pour from", "temperature", true],
+      ["pour_to_c", "pour up to", "temperature", true],
+      ["pressure_from_pa", "pressure from, gauge", "pressure", true],
+      ["pressure_to_pa", "pressure to, gauge", "pressure", true],
+    ],
+  ],
+  [
+    "Times after pouring",
+    [
+      ["times_at_c", "all times at", "temperature", true],
+      ["times_depth_m", "… for a layer of", "length", true],
+      ["tack_free_s", "tack-free after", "duration"],
+      ["bond_from_s", "bond window opens", "duration"],
+      ["bond_to_s", "bond window closes", "duration"],
+      ["demould_s", "demould after", "duration"],
+      ["touch_dry_s", "dry to the touch, where told apart", "duration", true],
+      ["light_use_s", "light use after", "duration", true],
+      ["chamber_s", "in the chamber at least", "duration", true],
+      ["turning_s", "turned for", "duration", true],
+      ["full_cure_s", "full cure", "duration"],
+    ],
+  ],
+  [
+    "Times at a second temperature",
+    [
+      ["other_at_c", "where the sheet gives them: at", "temperature", true],
+      ["other_working_s", "the same batch can be worked for", "duration", true],
+      ["other_demould_s", "demould after", "duration", true],
+    ],
+  ],
+  [
+    "Cured, and kept",
+    [
+      ["heat_resistance_c", "stands heat up to", "temperature", true],
+      ["peak_wanted_c", "peak wanted at most", "temperature", true],
+      ["peak_never_c", "peak never over", "temperature", true],
+      ["heat_j_kg", "heat of reaction", "heat", true],
+      ["shelf_life_s", "keeps, once opened", "duration", true],
+    ],
+  ],
+];
+
+const OTHERS: Partial<Record<keyof System, string>> = {
+  basis: "ratio is by",
+  ratio: "ratio A : B",
+  ratio_other: "ratio on the other basis",
+  first_part: "first into the cup",
+  is_filled: "a part is filled",
+  working_time: "working time",
+  more_working: "more working times",
+  depth_rules: "depth of a layer",
+  least_depth_m: "least layer",
+  needs_pressure: "needs a pressure chamber",
+  cures_like: "cures like the class",
+  hazards: "hazard statements",
+  kits: "sold as",
+  note: "note",
+};
+
+/** A value's name where it stands by itself: what hangs on the line above it is named with that. */
+export function fieldName(field: string): string {
+  const rows = SECTIONS.flatMap(([, section]) => section);
+  const at = rows.findIndex(([key]) => key === field);
+  if (at < 0) return OTHERS[field as keyof System] ?? field;
+  const name = rows[at]![1];
+  return name.startsWith("…") ? `${rows[at - 1]![1]}, ${name.slice(2)}` : name;
+}
