@@ -189,12 +189,30 @@ def test_a_server_that_does_not_come_up_is_begun_anew(monkeypatch):
         launched.append(subprocess.Popen([sys.executable, "-c", next(lines), str(port)]))
         return launched[-1]
 
-    process = serving.come_up(launch, port, "no-such-mark", (1.0, 30.0, 60.0))
+    process = serving.come_up(launch, port, "no-such-mark", within_s=(1.0, 30.0, 60.0))
     assert process is launched[2] and [one.poll() is None for one in launched] == [False, False, True]
     server.end(process)
     lines = iter(["raise SystemExit(1)"])
     with pytest.raises(SetupError, match="did not come up"):
-        serving.come_up(launch, port, "no-such-mark", (30.0,))
+        serving.come_up(launch, port, "no-such-mark", within_s=(30.0,))
+
+
+def test_a_database_that_ends_while_the_server_comes_up_is_started_with_it():
+    """The start waited out its whole patience for a server whose database had been killed meanwhile."""
+    port, launched = ports.free_port(), []
+    lines = iter(["import time; time.sleep(600)", ANSWERS])
+
+    def launch():
+        launched.append(subprocess.Popen([sys.executable, "-c", next(lines), str(port)]))
+        return launched[-1]
+
+    def has_database():  # it ends while the first comes up, and is started before the second
+        return len(launched) != 1
+
+    process = serving.come_up(launch, port, "no-such-mark", has_database, (60.0,))
+    assert process is launched[1]  # one patience was enough for both: the first did not use it up
+    assert launched[0].poll() is not None
+    server.end(process)
 
 
 def test_a_port_is_heard_while_somebody_takes_connections(monkeypatch):

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 
 from ..core.common.verdict import Verdict
 from ..core.mix.label_check import label_verdicts
-from ..core.sheet.container import Label, label_of
+from ..core.sheet.container import Label, borne_out, label_of
 from ..core.sheet.page import Page
 from ..formats.sheet_words import words_of_labels
 from ..store import stock, systems, weighings
@@ -40,8 +40,8 @@ class LabelAnswer(BaseModel):
 @blueprint.post("/weighings/<int:weighing_id>/label", operation_id="readLabel", responses={200: LabelAnswer})
 def read_label(path: WeighingPath, body: LabelBody) -> RouteAnswer:
     """What the label says, and whether it is the bottle that is due. Nothing is stored."""
-    page = Page.model_validate(read_once(body.file, "label", ("photo",), {})["page"])
-    label = label_of([page], words_of_labels())
+    read = read_once(body.file, "label", ("photo",), {})["pages"]
+    label = borne_out(*(label_of([Page.model_validate(one)], words_of_labels()) for one in read))
     with transaction() as connection:
         shop = workshop_id(connection)
         task = weighings.read(connection, shop, path.weighing_id).task

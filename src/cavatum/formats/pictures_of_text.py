@@ -13,16 +13,21 @@ from collections.abc import Sequence
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from ..core.common.errors import DomainError
 from ..core.sheet.page import Page, Word
 from .photos_in import read_photo
+from .sheet_words import misread
 
 LANGUAGES = {"en": "eng", "de": "deu", "fr": "fra", "es": "spa", "it": "ita"}
+READINGS = (("4", 1.0), ("6", 1.5))  # tesseract's page segmentation modes, and sizes
+SURE_OF_UP = 1.5  # own judgement, of tesseract's confidence
 LONGER_SIDE = 3000  # px: letters of a page are then some 30 high
 MOST_SKEW = 6.0  # degrees searched either way
 PATIENCE_S = 25.0
-LEAST_WORDS = 3
+SEEN, INK, LEAST_INK = 1200, 150, 500  # px looked at for the lean; darker is ink; so many of it at least
+Floats = NDArray[np.float64]
 
 
 def straightened(data: bytes) -> np.ndarray:
@@ -30,57 +35,56 @@ def straightened(data: bytes) -> np.ndarray:
 
     Raises DomainError: what formats/photos_in.py refuses.
     """
-    grey = cv2.cvtColor(read_photo(data, LONGER_SIDE), cv2.COLOR_BGR2GRAY)
-    even = _evened(grey)
-    return _without_rules(_levelled(_upright(even)))
+    return straight(cv2.cvtColor(read_photo(data, LONGER_SIDE), cv2.COLOR_BGR2GRAY))
 
 
-def page_of(picture: np.ndarray, language: str, number: int = 1) -> Page:
-    """The words that stand on a straightened picture, each with how sure it is; their lines level, as if the
-    camera had looked straight down.
+def straight(grey: np.ndarray) -> np.ndarray:
+    """The same of a grey picture.
+
+    Raises DomainError: tesseract is missing.
+    """
+    return _without_rules(_levelled(_upright(_evened(grey))))
+
+
+def page_of(picture: np.ndarray, language: str, reading: int = 0) -> Page:
+    """The words that stand on a straightened picture: as lines of one column, or, as a second reading, as one
+    block at another size, so that a slip of the one is seen beside the other. Places are the picture's own.
 
     Raises DomainError: tesseract or its data of the language is missing, or takes over PATIENCE_S.
     """
-    table = _tesseract(picture, ["-l", LANGUAGES.get(language, "eng"), "--psm", "11", "tsv"])
-    lines: dict[tuple[str, ...], list[Word]] = {}
+    high, wide = picture.shape
+    mode, scale = READINGS[reading]
+    sized = cv2.resize(picture, None, fx=scale, fy=scale, interpolation=cv2.INTER_CUBIC)
+    words = [_shrunk(one, scale) for one in _words(sized, language, mode)]
+    return Page(number=1, width=wide, height=high, words=words)
+
+
+def _shrunk(word: Word, scale: float) -> Word:
+    places = {name: getattr(word, name) / scale for name in ("x0", "top", "x1", "bottom")}
+    return word.model_copy(update=places)
+
+
+def _words(picture: np.ndarray, language: str, mode: str) -> list[Word]:
+    table = _tesseract(picture, ["-l", LANGUAGES.get(language, "eng"), "--psm", mode, "tsv"])
+    words = []
     for row in csv.DictReader(io.StringIO(table), delimiter="\t", quoting=csv.QUOTE_NONE):
         text = (row["text"] or "").strip()
         if row["level"] == "5" and text and float(row["conf"]) >= 0:
             left, top, wide, high = (float(row[name]) for name in ("left", "top", "width", "height"))
-            line = tuple(row[name] for name in ("block_num", "par_num", "line_num"))
-            word = Word(
-                text=text[:200],
-                x0=left,
-                top=top,
-                x1=left + wide,
-                bottom=top + high,
-                sure=float(row["conf"]) / 100,
+            sure = float(row["conf"]) / 100
+            words.append(
+                Word(text=_meant(text)[:200], x0=left, top=top, x1=left + wide, bottom=top + high, sure=sure)
             )
-            lines.setdefault(line, []).append(word)
-    return Page(
-        number=number, width=picture.shape[1], height=picture.shape[0], words=_level(list(lines.values()))
-    )
+    return words
 
 
-def _level(lines: Sequence[Sequence[Word]]) -> list[Word]:
-    """What is left of a lean, which changes down the page where the camera stood askew: taken out of every
-    word's height, by a straight fit over the lean of the longer lines.
-    """
-    leans = [
-        (np.polyfit([(one.x0 + one.x1) / 2 for one in line], [one.bottom for one in line], 1)[0], line[0].top)
-        for line in lines
-        if len(line) >= LEAST_WORDS
-    ]
-    if len(leans) < 4:
-        return [word for line in lines for word in line]
-    slopes, heights = (np.array(one) for one in zip(*leans, strict=True))
-    sound = np.abs(slopes - np.median(slopes)) < 0.02
-    change, begin = np.polyfit(heights[sound], slopes[sound], 1)
-    shifted = []
-    for word in (word for line in lines for word in line):
-        down = float((begin + change * word.top) * word.x0)
-        shifted.append(word.model_copy(update={"top": word.top - down, "bottom": word.bottom - down}))
-    return shifted
+def _meant(text: str) -> str:
+    """A sign at a word's end as it stands on paper, where tesseract takes it for another."""
+    for sign, slips in misread().items():
+        for slip in slips:
+            if text.endswith(slip):
+                return text[: -len(slip)] + sign
+    return text
 
 
 def _tesseract(picture: np.ndarray, options: Sequence[str]) -> str:
@@ -124,20 +128,90 @@ def _evened(grey: np.ndarray) -> np.ndarray:
 
 
 def _upright(picture: np.ndarray) -> np.ndarray:
-    """Turned by the quarter that tesseract finds it lies by; left as it is where it finds none."""
-    said = _tesseract(cv2.resize(picture, None, fx=0.6, fy=0.6, interpolation=cv2.INTER_AREA), ["--psm", "0"])
-    turn = next((line.split(":")[1].strip() for line in said.splitlines() if line.startswith("Rotate:")), "0")
-    quarters = {"90": cv2.ROTATE_90_CLOCKWISE, "180": cv2.ROTATE_180, "270": cv2.ROTATE_90_COUNTERCLOCKWISE}
-    return cv2.rotate(picture, quarters[turn]) if turn in quarters else picture
+    """Turned by the quarters that tesseract finds it lies by. Where it is not sure, it is asked once more of
+    the picture turned by one; else the way that reads with most certainty.
+    """
+    plain = _without_rules(picture)
+    turn, certainty = _turn_of(plain)
+    if certainty < SURE_OF_UP:
+        again, more = _turn_of(np.rot90(plain))
+        if more > certainty:
+            turn, certainty = (again + 1) % 4, more
+    if certainty < SURE_OF_UP:
+        turn = max(range(4), key=lambda one: _readable(np.rot90(plain, one)))
+    return np.ascontiguousarray(np.rot90(picture, turn))
+
+
+def _turn_of(picture: np.ndarray) -> tuple[int, float]:
+    """Quarters to turn it by against the clock, and tesseract's confidence; (0, 0) where it finds none."""
+    said = _tesseract(np.ascontiguousarray(picture), ["--psm", "0"])
+    told = dict(line.split(": ", 1) for line in said.splitlines() if ": " in line)
+    quarters = -int(told.get("Rotate", "0")) // 90 % 4
+    return quarters, float(told.get("Orientation confidence", "0"))
+
+
+def _readable(picture: np.ndarray) -> float:
+    """How many letters are read with certainty, at a glance."""
+    small = cv2.resize(picture, None, fx=0.7, fy=0.7, interpolation=cv2.INTER_AREA)
+    return sum(one.sure * len(one.text) for one in _words(small, "en", "6") if one.sure > 0.5)
+
+
+def _ink(picture: np.ndarray) -> tuple[Floats, Floats]:
+    """Where there is ink, from the middle, on a picture of SEEN."""
+    scale = SEEN / max(picture.shape)
+    small = cv2.resize(picture, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)
+    down, right = np.nonzero(small < INK)
+    return right - small.shape[1] / 2, down - small.shape[0] / 2
 
 
 def _levelled(picture: np.ndarray) -> np.ndarray:
-    """Turned by the angle at which its lines stand out most."""
-    small = cv2.resize(picture, None, fx=0.3, fy=0.3, interpolation=cv2.INTER_AREA)
-    ink = (small < 150).astype(np.uint8) * 255
-    rough = max(np.arange(-MOST_SKEW, MOST_SKEW + 0.1, 0.5), key=lambda angle: _sharpness(ink, float(angle)))
-    fine = max(np.arange(rough - 0.4, rough + 0.41, 0.1), key=lambda angle: _sharpness(ink, float(angle)))
-    return _turned(picture, float(fine), 255)
+    """As if the camera had looked straight down: lines level over the whole page, columns upright.
+
+    A line's slope is taken as s0 + s1 y, a column's lean as t0 + t1 x; those are sought at which the ink
+    falls into the sharpest rows, then columns.
+    """
+    x, y = _ink(picture)
+    if len(x) < LEAST_INK:
+        return picture
+    high, wide = (SEEN * one / max(picture.shape) for one in picture.shape)
+    leans = np.tan(np.radians(np.arange(-MOST_SKEW, MOST_SKEW + 0.1, 0.4)))
+    slope, change = _sharpest(y, x, high, max(leans, key=lambda one: _sharpness(y - one * x)))
+    level = y - (slope + change * y / high) * x
+    lean, lean_change = _sharpest(x, level, wide, -slope)
+    return _remapped(picture, (slope, change), (lean, lean_change))
+
+
+def _sharpest(across: Floats, along: Floats, size: float, near: float) -> tuple[float, float]:
+    """Slope, and its change over the page, at which ink falls into the sharpest rows."""
+    best = (near, 0.0)
+    for step, reach in ((0.004, 4), (0.001, 5)):
+        tried = [
+            (best[0] + i * step, best[1] + 2 * j * step)
+            for i in range(-reach, reach + 1)
+            for j in range(-reach, reach + 1)
+        ]
+        best = max(tried, key=lambda one: _sharpness(across - (one[0] + one[1] * across / size) * along))
+    return best
+
+
+def _sharpness(places: Floats) -> float:
+    rows = np.bincount((places - places.min()).astype(np.int64))
+    return float(np.square(np.diff(rows.astype(np.float64))).sum())
+
+
+def _remapped(picture: np.ndarray, slope: tuple[float, float], lean: tuple[float, float]) -> np.ndarray:
+    """y' = y - (s0 + s1 y) x,  x' = x - (t0 + t1 x) y', about the middle; what was outside is white."""
+    high, wide = picture.shape
+    down, right = np.mgrid[0:high, 0:wide].astype(np.float32)
+    level, upright = down - high / 2, right - wide / 2
+    x = upright
+    for _ in range(3):
+        x = upright + (lean[0] + lean[1] * x / wide) * level
+    y = level
+    for _ in range(3):
+        y = level + (slope[0] + slope[1] * y / high) * x
+    return cv2.remap(picture, (x + wide / 2).astype(np.float32), (y + high / 2).astype(np.float32),
+                     cv2.INTER_LINEAR, borderValue=255)  # fmt: skip
 
 
 def _without_rules(picture: np.ndarray) -> np.ndarray:
@@ -152,14 +226,3 @@ def _without_rules(picture: np.ndarray) -> np.ndarray:
         rules = cv2.morphologyEx(thick, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_RECT, along))
         clean[cv2.dilate(rules, np.ones((3, 3), np.uint8)) > 0] = 255
     return clean
-
-
-def _sharpness(ink: np.ndarray, angle: float) -> float:
-    profile = _turned(ink, angle, 0).sum(axis=1, dtype=np.float64)
-    return float(np.square(np.diff(profile)).sum())
-
-
-def _turned(picture: np.ndarray, angle: float, border: int) -> np.ndarray:
-    high, wide = picture.shape
-    matrix = cv2.getRotationMatrix2D((wide / 2, high / 2), angle, 1.0)
-    return cv2.warpAffine(picture, matrix, (wide, high), flags=cv2.INTER_LINEAR, borderValue=border)

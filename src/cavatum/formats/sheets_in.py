@@ -10,13 +10,14 @@ import numpy as np
 
 from ..core.common.errors import DomainError
 from ..core.sheet.hazards import hazards_of
-from ..core.sheet.judging import judged
+from ..core.sheet.judging import agreed, judged
 from ..core.sheet.kind import document_of
 from ..core.sheet.page import Page
 from ..core.sheet.reading import hits_of, language_of
 from .sheet_words import vocabularies
 
 SCREEN_SIDE = 1600  # px of a page's longer side, for the screen
+SCAN_SIDE, MOST_SCANNED = 2100, 3  # px, and pages, of a PDF of pictures: each takes seconds
 
 
 def read_sheet(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
@@ -25,17 +26,19 @@ def read_sheet(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
 
     Raises DomainError: what the readers of its kind refuse; no text at all.
     """
-    pages, language = _pages(data, options["kind"])
-    if not any(page.words for page in pages):
+    pages, again, language = _pages(data, options["kind"])
+    if not any(page.words for page in (*pages, *again)):
         raise DomainError(
             argument="data sheet",
-            value="pictures without text" if options["kind"] == "pdf" else "no text",
+            value="no text",
             allowed="words are needed",
-            way_out="Photograph or scan the page and drop the picture.",
+            way_out="Photograph the page from straight above, so that it fills the picture.",
             code="no-text",
         )
     words = vocabularies()[language]
     found = judged(hits_of(pages, words), words)
+    if again:
+        found = agreed(found, judged(hits_of(again, words), words))
     shown = [
         page if options["kind"] in ("html", "text") else page.model_copy(update={"words": []})
         for page in pages
@@ -49,39 +52,65 @@ def read_sheet(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     }
 
 
-def _pages(data: bytes, kind: str) -> tuple[list[Page], str]:
+def _pages(data: bytes, kind: str) -> tuple[list[Page], list[Page], str]:
+    """The pages, the same read a second time where they are pictures, and their language."""
     from .pages_in import read_html, read_pdf, read_text
 
-    known = vocabularies()
     if kind == "photo":
-        return _photographed(data)
+        from .pictures_of_text import straightened
+
+        return _photographed([straightened(data)])
     if kind == "pdf":
         pages = read_pdf(data)
+        if not any(page.words for page in pages):
+            return _scanned(data)
     elif kind == "html":
         pages = read_html(data)
     else:
         pages = read_text(data.decode("utf-8", "replace"))
-    return pages, language_of(pages, known)
+    return pages, [], language_of(pages, vocabularies())
+
+
+def _scanned(data: bytes) -> tuple[list[Page], list[Page], str]:
+    """A PDF of pictures without text: its first pages read as pictures."""
+    import pypdfium2
+
+    from .pictures_of_text import straight
+
+    document = pypdfium2.PdfDocument(io.BytesIO(data))
+    pages = [document[number] for number in range(min(len(document), MOST_SCANNED))]
+    drawn = [
+        np.asarray(page.render(scale=SCAN_SIDE / max(page.get_size()), grayscale=True).to_numpy())
+        for page in pages
+    ]
+    return _photographed([straight(one.reshape(one.shape[:2])) for one in drawn])
 
 
 def read_label(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
-    """The words of a bottle's label by photo, each with its place: {"page": Page}.
+    """The words of a bottle's label by photo, each with its place, read twice: {"pages": [Page, Page]}.
 
     Raises DomainError: no picture, or nothing that reads it.
     """
     from .pictures_of_text import page_of, straightened
 
-    return {"page": page_of(straightened(data), "en").model_dump(mode="json")}
-
-
-def _photographed(data: bytes) -> tuple[list[Page], str]:
-    """Read in English first; where its words are another language's, in that."""
-    from .pictures_of_text import page_of, straightened
-
     picture = straightened(data)
-    page = page_of(picture, "en")
-    language = language_of([page], vocabularies())
-    return [page if language == "en" else page_of(picture, language)], language
+    return {"pages": [page_of(picture, "en", reading).model_dump(mode="json") for reading in (0, 1)]}
+
+
+def _photographed(pictures: list[np.ndarray]) -> tuple[list[Page], list[Page], str]:
+    """Read in English first; where its words are another language's, in that."""
+    from .pictures_of_text import page_of
+
+    first = [page_of(one, "en") for one in pictures]
+    language = language_of(first, vocabularies())
+    if language != "en":
+        first = [page_of(one, language) for one in pictures]
+    second = [page_of(one, language, 1) for one in pictures]
+    return _numbered(first), _numbered(second), language
+
+
+def _numbered(pages: list[Page]) -> list[Page]:
+    return [one.model_copy(update={"number": at + 1}) for at, one in enumerate(pages)]
 
 
 def page_picture(data: bytes, options: dict[str, Any]) -> dict[str, Any]:

@@ -13,6 +13,7 @@ import subprocess
 import time
 import urllib.error
 import urllib.request
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 from weakref import WeakKeyDictionary
@@ -310,11 +311,21 @@ def wait_until_it_answers(process: subprocess.Popen[bytes], port: int, patience_
         raise SetupError("The server did not come up.", f"Read the end of {paths.HOME / 'server.log'}.")
 
 
-def answers_within(process: subprocess.Popen[bytes], port: int, patience_s: float) -> bool:
-    until = time.monotonic() + patience_s
+def answers_within(
+    process: subprocess.Popen[bytes],
+    port: int,
+    patience_s: float,
+    may_still: Callable[[], bool] = lambda: True,
+) -> bool:
+    """Whether it answers in time; not waited for once it has ended, or may_still says it never will."""
+    until, looked = time.monotonic() + patience_s, time.monotonic()
     while time.monotonic() < until:
         if process.poll() is not None:
             break
+        if time.monotonic() - looked > 1.0:
+            looked = time.monotonic()
+            if not may_still():
+                break
         try:
             urllib.request.build_opener(urllib.request.ProxyHandler({})).open(
                 f"http://{HOST}:{port}/api/v1/health", timeout=2

@@ -25,11 +25,31 @@ DEAF_S = (
 COMES_UP_WITHIN_S = (45.0, 45.0, 90.0)  # per try; the last has time for the slowest machine
 
 
-def bring_up_to_date(database: cluster.Cluster, with_demo: bool) -> None:
+def bring_up_to_date(database: cluster.Cluster, with_demo: bool) -> cluster.Cluster:
+    """The database with today's tables: another one where it ended meanwhile and had to move.
+
+    Raises SetupError where it stands and still refuses.
+    """
     backups = os.environ.get("CAVATUM_BACKUPS", str(paths.HOME / "backups"))
     for what in ["migrate", *(["demo-data"] if with_demo else [])]:
-        if in_venv(["-m", "cavatum.cli", what], CAVATUM_DATABASE_URL=database.url(), CAVATUM_BACKUPS=backups):
-            raise SetupError("The database could not be brought up to date.", "Read the lines above.")
+        for _ in range(MOST_SOON):
+            known = {"CAVATUM_DATABASE_URL": database.url(), "CAVATUM_BACKUPS": backups}
+            if not in_venv(["-m", "cavatum.cli", what], **known):
+                break
+            if cluster.answers(database):
+                raise SetupError("The database could not be brought up to date.", "Read the lines above.")
+            database = _anew(database)
+        else:
+            raise SetupError("The database ends again and again.", "Read the lines above.")
+    return database
+
+
+def _anew(database: cluster.Cluster) -> cluster.Cluster:
+    """The database that has ended by itself, started again; as it is where it answers."""
+    if cluster.answers(database):
+        return database
+    say("the database has ended by itself; starting it again.")
+    return cluster.ensure_running()[0]
 
 
 def _say_ready(took_s: float, port: int, network: str) -> None:
@@ -55,12 +75,13 @@ def serve(options: argparse.Namespace, *, with_demo: bool) -> int:
     process: subprocess.Popen[bytes] | None = None
     signal.signal(signal.SIGTERM, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt()))
     try:
-        bring_up_to_date(database, with_demo)
+        database = bring_up_to_date(database, with_demo)
         open_to = open_network(options)
         stand_ins = {name: ports.free_port() for name in (*server.STAND_INS, "broker")} if with_demo else None
 
         def launch() -> subprocess.Popen[bytes]:
-            nonlocal process
+            nonlocal process, database
+            database = _anew(database)
             process = server.launch(database.addresses(), port, stand_ins, with_front(open_to), mark)
             server.note_running(port, mark, process.pid, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
             return process
@@ -72,7 +93,7 @@ def serve(options: argparse.Namespace, *, with_demo: bool) -> int:
             open_to = open_network(options)
             return launch()
 
-        process = come_up(launch, port, mark)
+        process = come_up(launch, port, mark, lambda: cluster.answers(database))
         _say_ready(time.monotonic() - begun, port, open_to.get("CAVATUM_NETWORK_ADDRESS", ""))
         own = [port, *([options.network_port] if options.network else [])]
         process = keep_up(
@@ -110,20 +131,26 @@ def come_up(
     launch: Callable[[], subprocess.Popen[bytes]],
     port: int,
     mark: str,
+    has_database: Callable[[], bool] = lambda: True,
     within_s: Iterable[float] | None = None,
 ) -> subprocess.Popen[bytes]:
     """The server once it answers. A process manager that loses one of its own before that waits for it for
-    ever: begun anew then.
+    ever: begun anew then, and at once where its database has ended: without one it never answers.
 
     Raises SetupError for one that never answers.
     """
-    for patience_s in COMES_UP_WITHIN_S if within_s is None else within_s:
+    patience = list(COMES_UP_WITHIN_S if within_s is None else within_s)
+    lost = 0
+    while patience:
         process = launch()
-        if server.answers_within(process, port, patience_s):
+        if server.answers_within(process, port, patience[0], has_database):
             return process
-        say("the server did not answer; it is started anew.")
         server.end(process)
         server.end_left_behind(mark)
+        if has_database() or lost >= MOST_SOON:
+            say("the server did not answer; it is started anew.")
+            patience.pop(0)
+        lost += 1
     raise SetupError("The server did not come up.", f"Read the end of {paths.HOME / 'server.log'}.")
 
 

@@ -76,6 +76,8 @@ const DOUBTS: Record<string, string> = {
   "said-otherwise": "the sheet says another value elsewhere",
   "out-of-sense": "hardly possible: check the number and its unit",
   "from-a-picture": "from a picture: compare it",
+  "read-once": "one of two readings of the picture found it: compare it",
+  "read-otherwise": "two readings of the picture differ: compare it",
   "hard-to-read": "hard to read in the picture",
   "two-readings": "its comma may mark decimals or thousands",
   "named-behind": "its name stands behind it",

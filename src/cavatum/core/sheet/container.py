@@ -90,6 +90,26 @@ def label_of(pages: Sequence[Page], known: LabelWords) -> Label:
     )
 
 
+def borne_out(first: Label, second: Label) -> Label:
+    """One label read twice: what both say, or one alone; where they differ, neither.
+
+    Raises nothing. Valid as far as the two readings slip by themselves. Source: own judgement.
+    """
+
+    def both(name: str) -> Any:
+        one, other = getattr(first, name), getattr(second, name)
+        return one if one == other or not other else other if not one else None
+
+    return Label(
+        part=both("part") or "",
+        lot=both("lot") or "",
+        best_before=both("best_before"),
+        made_on=both("made_on"),
+        open_dates=sorted({*first.open_dates, *second.open_dates}),
+        text=f"{first.text} {second.text}"[:2000],
+    )
+
+
 def _named(rows: Sequence[Row], phrases: Vocabulary) -> Iterator[tuple[str, list[Word]]]:
     """Each name with the words that stand behind it, or under it where none do."""
     for at, row in enumerate(rows):

@@ -19,6 +19,7 @@ from .vocabulary import Vocabulary
 Item = Value | Token
 CONDITIONS = ("temperature", "mass", "length", "volume")  # what a value may hold at
 SIDE = "side"  # of a ratio: how many parts of A or of B
+MOST_HEAD = 6  # words of a head that are not known: with more it is a sentence
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -131,6 +132,8 @@ def _names(cell: Sequence[Item]) -> list[str]:
 def _may_be_head(cell: Sequence[Item], vocabulary: Vocabulary, *, has_names: bool) -> bool:
     kinds = {one.kind for one in cell if isinstance(one, Value)}
     names = _names(cell)
+    if sum(isinstance(one, Token) and one.kind == "WORD" and one.text.isalpha() for one in cell) > MOST_HEAD:
+        return False  # a sentence
     if kinds and not has_names and _title(cell) and isinstance(cell[0], Token):
         kinds -= {"bare"}  # "Wren 7"
     if not kinds:

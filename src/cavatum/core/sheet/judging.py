@@ -259,3 +259,44 @@ def _against(one: Found, all_found: Sequence[Found]) -> Found:
         return one
     doubts = [*one.doubts, "said-otherwise"]
     return one.model_copy(update={"doubts": doubts, "sure": _sure(doubts)})
+
+
+def agreed(first: Sequence[Found], second: Sequence[Found]) -> list[Found]:
+    """One picture read twice: what both readings say is no longer doubted for being from a picture; what they
+    say otherwise, or one alone says, is.
+
+    first  whose places count;  second  another reading of the same picture
+    Raises nothing. Valid as far as the two readings slip by themselves. Source: own judgement.
+    """
+    borne_out = [_borne_out(one, second) for one in first]
+    alone = [
+        _doubted(one, "read-once") for one in second if not any(_same_place(one, other) for other in first)
+    ]
+    return [*borne_out, *alone]
+
+
+def _borne_out(one: Found, others: Sequence[Found]) -> Found:
+    same = [other for other in others if _same_place(one, other)]
+    if not same:
+        return _doubted(one, "read-once")
+    if not any(_says_the_same(one, other) for other in same):
+        return _doubted(one, "read-otherwise")
+    doubts = [doubt for doubt in one.doubts if doubt != "from-a-picture"]
+    return one.model_copy(update={"doubts": doubts, "sure": _sure(doubts)})
+
+
+def _same_place(one: Found, other: Found) -> bool:
+    """Of the same quantity, product and part, and over each other on the page."""
+    a, b = one.where[0], other.where[0]
+    over = min(a.bottom, b.bottom) - max(a.top, b.top) > 0 and min(a.x1, b.x1) - max(a.x0, b.x0) > 0
+    return over and (one.quantity, one.product, one.part) == (other.quantity, other.product, other.part)
+
+
+def _says_the_same(one: Found, other: Found) -> bool:
+    names = ("low", "high", "basis", "limit", "until", "at_c", "mass_kg", "depth_m")
+    return all(getattr(one, name) == getattr(other, name) for name in names)
+
+
+def _doubted(one: Found, doubt: str) -> Found:
+    doubts = [*one.doubts, doubt]
+    return one.model_copy(update={"doubts": doubts, "sure": _sure(doubts)})

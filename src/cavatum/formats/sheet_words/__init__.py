@@ -36,3 +36,9 @@ def vocabularies() -> dict[str, Vocabulary]:
 def words_of_labels() -> LabelWords:
     """What a bottle's label says, in all languages at once."""
     return label_words(_languages())
+
+
+@lru_cache(maxsize=1)
+def misread() -> dict[str, list[str]]:
+    """Signs of units, and what the reader of pictures makes of them."""
+    return {sign: list(slips) for sign, slips in _read("units.toml")["misread"].items()}

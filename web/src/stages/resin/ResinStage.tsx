@@ -45,6 +45,10 @@ export function ResinStage({ stored, plan, edits }: StageProps) {
           The shelf is empty.{" "}
           <Link className="quiet" to={`/shelf?for=${stored.id}`}>
             Put a system on it
+          </Link>{" "}
+          or{" "}
+          <Link className="quiet" to={`/shelf/read?for=${stored.id}`}>
+            read a data sheet
           </Link>
         </p>
       ) : null}
@@ -93,7 +97,10 @@ export function ResinStage({ stored, plan, edits }: StageProps) {
       ) : null}
       {candidates?.length ? (
         <p className="mt-2">
-          <Link className="quiet text-[13px]" to={`/shelf?for=${stored.id}`}>
+          <Link className="quiet text-[13px]" to={`/shelf/read?for=${stored.id}`}>
+            Read a data sheet for this piece
+          </Link>{" "}
+          <Link className="quiet text-[13px] ml-4" to={`/shelf?for=${stored.id}`}>
             Another system, from its data sheet
           </Link>
         </p>

@@ -1,8 +1,14 @@
 /** What was taken of a sheet goes on the shelf: as a new system, or as a new edition of one, with what that changes. */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
-import { previewTaken, readClasses, takeSheet } from "../../../api/operations.generated";
+import { Link, useNavigate, useSearchParams } from "react-router";
+import {
+  previewTaken,
+  readClasses,
+  readPiece,
+  savePiece,
+  takeSheet,
+} from "../../../api/operations.generated";
 import { useEverythingAnew, useShelf } from "../../../api/queries";
 import type { Schemas } from "../../../api/client";
 import { missing, nameOf, type Reading, type Row } from "../../../domain/sheet-reading";
@@ -23,7 +29,9 @@ export function PutOnShelf({
   taken,
   decided,
   product,
+  formRef,
 }: {
+  formRef: React.RefObject<HTMLFormElement | null>;
   reading: Reading;
   taken: Row[];
   decided: Record<number, Decision>;
@@ -33,6 +41,7 @@ export function PutOnShelf({
   const shelf = useShelf();
   const anew = useEverythingAnew();
   const navigate = useNavigate();
+  const forPiece = useSearchParams()[0].get("for");
   const [name, setName] = useState(product);
   const [like, setLike] = useState(`class ${reading.nearest}`);
   const [problem, setProblem] = useState("");
@@ -58,15 +67,18 @@ export function PutOnShelf({
   };
   const put = async () => {
     try {
+      if (!taken.length) return setProblem("Take a value first.");
       await takeSheet(reading.file, body);
+      if (forPiece) await chooseFor(Number(forPiece), id);
       await anew();
-      navigate(`/shelf/${id}`);
+      navigate(forPiece ? `/pieces/${forPiece}/resin` : `/shelf/${id}`);
     } catch (error) {
       setProblem(complaint(error));
     }
   };
   return (
     <form
+      ref={formRef}
       className="mt-5 border-t border-ink pt-3 grid gap-2 max-w-[460px]"
       aria-label="Put it on the shelf"
       onSubmit={(event) => {
@@ -109,10 +121,25 @@ export function PutOnShelf({
         </p>
       ) : null}
       <button className="key" disabled={!taken.length}>
-        Put it on the shelf with {taken.length} {taken.length === 1 ? "value" : "values"}
+        {forPiece ? "Plan the piece with it:" : "Put it on the shelf with"} {taken.length}{" "}
+        {taken.length === 1 ? "value" : "values"}
       </button>
     </form>
   );
+}
+
+/** The piece that somebody came from is planned with it. */
+async function chooseFor(pieceId: number, system_id: string) {
+  const { revision, piece } = await readPiece(pieceId);
+  await savePiece(pieceId, {
+    base_revision: revision,
+    piece: {
+      ...piece,
+      system_id,
+      layering: !piece.layering || piece.layering === "own" ? "fewest" : piece.layering,
+    },
+    what: "resin system",
+  });
 }
 
 /** What taking would change, before it is done. */

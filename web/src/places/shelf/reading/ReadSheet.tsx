@@ -1,8 +1,8 @@
 /** Reads a data sheet that was dropped: each value beside its place on the page, taken, corrected or left by one key.
  *  Nothing counts before. */
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
-import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { useEffect, useRef, useState } from "react";
+import { Link, useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 import { keepFile, readSheet } from "../../../api/operations.generated";
 import {
   conditionsOf,
@@ -29,12 +29,13 @@ export function ReadSheet() {
 
 export function DropSheet() {
   const navigate = useNavigate();
+  const search = useLocation().search; // of a piece it is read for
   const [pasted, setPasted] = useState("");
   const [problem, setProblem] = useState("");
   const paste = async () => {
     try {
       const kept = await keepFile(new Blob([pasted], { type: "text/plain" }), { name: "pasted.sheet" });
-      navigate(`/shelf/read/${kept.sha256}`);
+      navigate(`/shelf/read/${kept.sha256}${search}`);
     } catch (error) {
       setProblem(complaint(error));
     }
@@ -50,7 +51,7 @@ export function DropSheet() {
       <FileDrop
         label="Choose a data sheet"
         accept={SHEETS}
-        onKept={(kept) => navigate(`/shelf/read/${kept.sha256}`)}
+        onKept={(kept) => navigate(`/shelf/read/${kept.sha256}${search}`)}
       />
       <label className="label mt-4 block" htmlFor="pasted-sheet">
         or paste its text
@@ -107,6 +108,7 @@ function Confirming({ reading }: { reading: Reading }) {
   const at = rows[place];
   const go = (step: number) => setNumber(rows[Math.min(rows.length - 1, Math.max(0, place + step))]?.number);
   const decide = (row: Row, decision: Decision) => setDecided((now) => ({ ...now, [row.number]: decision }));
+  const form = useRef<HTMLFormElement>(null);
   const takeSure = () =>
     setDecided((now) => ({
       ...Object.fromEntries(
@@ -124,6 +126,7 @@ function Confirming({ reading }: { reading: Reading }) {
         j: () => go(1),
         k: () => go(-1),
         a: takeSure,
+        p: () => form.current?.requestSubmit(),
         Enter: () => {
           if (mayBeTaken(at, decided[at.number])) decide(at, { ...decided[at.number], state: "taken" });
           go(1);
@@ -160,7 +163,7 @@ function Confirming({ reading }: { reading: Reading }) {
         <Products reading={reading} product={product} onChange={setProduct} />
         <p className="no-print text-[13px] text-slate max-sm:hidden">
           <kbd>J</kbd> <kbd>K</kbd> down and up, <kbd>Enter</kbd> takes, <kbd>X</kbd> leaves, <kbd>A</kbd>{" "}
-          takes all that are sure
+          takes all that are sure, <kbd>P</kbd> puts it on the shelf
         </p>
         <button className="key mt-2" onClick={takeSure}>
           Take all that are sure
@@ -177,7 +180,7 @@ function Confirming({ reading }: { reading: Reading }) {
             />
           ))}
         </ol>
-        <PutOnShelf reading={reading} taken={taken} decided={decided} product={product} />
+        <PutOnShelf formRef={form} reading={reading} taken={taken} decided={decided} product={product} />
       </section>
     </div>
   );
