@@ -1,7 +1,10 @@
 """A data sheet through the API: kept, read, and what a person took of it as a system of the shelf."""
 
+import pytest
+
 from tests.api.test_files import SVG, send
 from tests.formats.test_sheets_in import pdf
+from tests.samples import box_void
 
 LINES = [
     "Mix ratio 2:1 by volume",
@@ -99,3 +102,112 @@ def test_a_file_of_another_kind_is_no_sheet(client):
     drawing = send(client, SVG).json["sha256"]
     answer = client.call("GET", f"/sheets/{drawing}")
     assert answer.status_code == 422 and answer.json["problems"][0]["code"] == "other-kind"
+
+
+def take(client, sha, names, system_id="larch", like="casting-epoxy-25", what="take"):
+    found = rows(client, sha)
+    body = {"name": "Larch", "system_id": system_id, "like": like, "taken": []}
+    body["taken"] = [{"number": found[one]["number"]} for one in names]
+    return client.call("POST", f"/sheets/{sha}/{what}", body)
+
+
+def test_a_figure_of_a_plan_opens_to_the_line_it_came_from(client):
+    sha = sheet(client)
+    take(client, sha, ["ratio", "working_time", "depth_most", "demould", "full_cure"])
+    void = box_void("200 mm", "100 mm", "12 mm")
+    piece = client.call("POST", "/pieces", {"name": "Plaque", "system_id": "larch", "voids": [void]}).json
+    plan = client.call("GET", f"/pieces/{piece['id']}/plan").json["plan"]
+    places = {
+        one["read_from"]["written"]: one["read_from"]
+        for working in plan["workings"].values()
+        for one in working["inputs"]
+        if one.get("read_from")
+    }
+    assert "2 : 1" in places and "30 min" in places
+    words = rows(client, sha)["ratio"]["found"]["where"][0]
+    page = client.call("GET", f"/sheets/{sha}").json["pages"][0]
+    assert places["2 : 1"]["file"] == sha
+    assert places["2 : 1"]["top"] == pytest.approx(words["top"] / page["height"])
+    # Typed anew by hand it is no longer that line's.
+    system = client.call("GET", "/systems").json["sheets"][0]["system"]
+    system["ratio"] = {"as_typed": "3:1", "origin": "sheet"}
+    assert client.call("PUT", "/systems/larch", system).status_code == 200
+    plan = client.call("GET", f"/pieces/{piece['id']}/plan").json["plan"]
+    ratios = [
+        one
+        for working in plan["workings"].values()
+        for one in working["inputs"]
+        if one["name"].startswith("ratio A:B")
+    ]
+    assert ratios and not any(one.get("read_from") for one in ratios)
+
+
+def test_a_new_edition_says_what_it_changes_and_which_pieces_it_touches(client):
+    first = sheet(client)
+    take(client, first, ["ratio", "working_time", "demould"])
+    void = box_void("200 mm", "100 mm", "12 mm")
+    for name, system in (("Plaque", "larch"), ("Tray", None)):
+        client.call("POST", "/pieces", {"name": name, "system_id": system, "voids": [void]})
+    second = sheet(client, [*LINES[:3], "Demould 36 h", "Full cure 7 days"])
+    seen = take(client, second, ["ratio", "working_time", "demould"], like=None, what="preview").json
+    assert [(one["field"], one["before"], one["after"]) for one in seen["changes"]] == [
+        ("demould_s", "24 h", "36 h")
+    ]
+    assert [one["name"] for one in seen["pieces"]] == ["Plaque"]
+    assert seen["unused"] == []
+    assert client.call("GET", "/systems").json["sheets"][0]["system"]["demould_s"]["as_typed"] == "24 h"
+
+
+def test_of_two_values_for_one_place_the_second_is_told_as_unused(client):
+    sha = sheet(client, [*LINES[:2], "Demould 24 h (25 mm)", "Demould 36 h (60 mm)"])
+    numbers = [
+        one["number"]
+        for one in client.call("GET", f"/sheets/{sha}").json["rows"]
+        if one["found"]["quantity"] == "demould"
+    ]
+    body = {"name": "Larch", "system_id": "larch", "like": "casting-epoxy-25"}
+    seen = client.call(
+        "POST", f"/sheets/{sha}/preview", {**body, "taken": [{"number": one} for one in numbers]}
+    )
+    assert len(numbers) == 2 and seen.json["unused"] == numbers[1:]
+
+
+def test_rows_of_other_masses_and_temperatures_calibrate_the_cure(client):
+    lines = [
+        "Mix ratio 2:1 by volume",
+        "Pot life 45 min (100 g, 23 °C)",
+        "Pot life 26 min (100 g, 30 °C)",
+        "Pot life 40 min (500 g, 23 °C)",
+    ]
+    sha = sheet(client, lines)
+    numbers = [{"number": one["number"]} for one in client.call("GET", f"/sheets/{sha}").json["rows"]]
+    body = {"name": "Larch", "system_id": "larch", "like": "craft-casting-epoxy", "taken": numbers}
+    made = client.call("POST", f"/sheets/{sha}/take", body).json
+    system = made["system"]
+    assert system["other_at_c"]["value"] == 30 and system["other_working_s"]["value"] == 26 * 60
+    assert [one["mass_kg"]["value"] for one in system["more_working"]] == [0.5]
+    assert [(one["at_c"], one["mass_kg"], one["said_s"]) for one in made["rows"]] == [
+        (23, 0.1, 2700),
+        (30, 0.1, 1560),
+        (23, 0.5, 2400),
+    ]
+    assert made["rows"][0]["computed_s"] == 2700
+    assert all(abs(one["computed_s"] / one["said_s"] - 1) < 0.2 for one in made["rows"])
+
+
+def test_the_cautions_of_a_safety_data_sheet_are_said_in_the_plans(client):
+    take(client, sheet(client), ["ratio", "working_time"])
+    safety = sheet(client, ["Hazard statements H302 H315 H317 H319 H411", "Precautions P261 P273 P280 P302"])
+    hazards = client.call("GET", f"/sheets/{safety}").json["hazards"]
+    assert [one["code"] for one in hazards] == ["H302", "H315", "H317", "H319", "H411"]
+    assert hazards[2]["says"] == "May cause an allergic skin reaction"
+    done = client.call("POST", f"/sheets/{safety}/hazards", {"system_id": "larch", "codes": ["H317", "H411"]})
+    assert done.status_code == 201 and done.json["system"]["hazards"] == ["H317", "H411"]
+    void = box_void("200 mm", "100 mm", "12 mm")
+    piece = client.call("POST", "/pieces", {"name": "Plaque", "system_id": "larch", "voids": [void]}).json
+    cautions = client.call("GET", f"/pieces/{piece['id']}/plan").json["plan"]["cautions"]
+    assert any("Larch, H317: may cause an allergic skin reaction." in one for one in cautions)
+    strange = {"system_id": "larch", "codes": ["H350"]}
+    assert client.call("POST", f"/sheets/{safety}/hazards", strange).status_code == 422
+    nobody = {"system_id": "nobody", "codes": ["H317"]}
+    assert client.call("POST", f"/sheets/{safety}/hazards", nobody).status_code == 404

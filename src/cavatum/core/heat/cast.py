@@ -12,7 +12,7 @@ from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
 from ..cure.parameters import Kinetics
 from .body import Body
-from .grid import COLDEST_K, HOTTEST_K, Array, kinetics_row
+from .grid import COLDEST_K, Array, kinetics_row
 from .materials import Surround, WallKind
 
 # Rows of a layer: where it is so wide that nothing is across, where it is cut across too, and of an ensemble.
@@ -27,6 +27,7 @@ COARSE_WALL, COARSE_WOOD, COARSE_FLOOR = (1,), (1, 2, 4), (1, 2)
 STORES_FROM_M = 0.0005  # a thinner wall is a resistance only
 ONE_CELL_TO_M = 0.006  # a thinner wall, and metal of any thickness, is one cell
 DEEPEST_M = 2.0
+LAW_TO_K = 573.0  # where the rate law ends: a batch that goes off in its cup is poured hotter than any room
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -58,11 +59,11 @@ class Cast:
                 way_out="Correct it.",
                 code="out-of-range",
             )
-        if self.poured_k is not None and not COLDEST_K <= self.poured_k <= HOTTEST_K:
+        if self.poured_k is not None and not COLDEST_K <= self.poured_k <= LAW_TO_K:
             raise DomainError(
                 argument="pour temperature",
                 value=f"{self.poured_k - 273.15:.0f} °C",
-                allowed="it lies between -40 and 100 °C",
+                allowed="it lies between -40 and 300 °C",
                 way_out="Check the unit.",
                 code="out-of-range",
             )
