@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 import shutil
 import subprocess
 from collections.abc import Sequence
@@ -21,12 +22,16 @@ from .photos_in import read_photo
 from .sheet_words import misread
 
 LANGUAGES = {"en": "eng", "de": "deu", "fr": "fra", "es": "spa", "it": "ita"}
-READINGS = (("4", 1.0), ("6", 1.5))  # tesseract's page segmentation modes, and sizes
+READINGS = (("4", 1.5), ("6", 1.25))  # tesseract's page segmentation modes, and sizes
 SURE_OF_UP = 1.5  # own judgement, of tesseract's confidence
 LONGER_SIDE = 3000  # px: letters of a page are then some 30 high
 MOST_SKEW = 6.0  # degrees searched either way
 PATIENCE_S = 25.0
 SEEN, INK, LEAST_INK = 1200, 150, 500  # px looked at for the lean; darker is ink; so many of it at least
+PAPER = 215  # brighter is paper
+RULE_DARKER = 14  # own judgement: of 255, than the paper on both its sides
+_DASHES = re.compile(r"[-–—]{2,}")
+_STUCK = re.compile(r"^(\d*)(a|à|at|bei|bis|to|e|y|et)(\d+(?:[.,]\d+)?°[CF].*)$")
 Floats = NDArray[np.float64]
 
 
@@ -66,25 +71,58 @@ def _shrunk(word: Word, scale: float) -> Word:
 
 def _words(picture: np.ndarray, language: str, mode: str) -> list[Word]:
     table = _tesseract(picture, ["-l", LANGUAGES.get(language, "eng"), "--psm", mode, "tsv"])
-    words = []
+    words: list[Word] = []
     for row in csv.DictReader(io.StringIO(table), delimiter="\t", quoting=csv.QUOTE_NONE):
         text = (row["text"] or "").strip()
         if row["level"] == "5" and text and float(row["conf"]) >= 0:
-            left, top, wide, high = (float(row[name]) for name in ("left", "top", "width", "height"))
-            sure = float(row["conf"]) / 100
-            words.append(
-                Word(text=_meant(text)[:200], x0=left, top=top, x1=left + wide, bottom=top + high, sure=sure)
+            left, top, wide, high = (int(row[name]) for name in ("left", "top", "width", "height"))
+            above, below = _ink_of(picture[top : top + high, left : left + wide])
+            word = Word(
+                text=_meant(text)[:200],
+                x0=left,
+                top=top + above,
+                x1=left + wide,
+                bottom=top + below,
+                sure=float(row["conf"]) / 100,
             )
+            words += _apart(word)
     return words
 
 
+def _ink_of(box: np.ndarray) -> tuple[int, int]:
+    """From which row to which a word's ink goes: tesseract's boxes are as tall as a table's rows."""
+    rows = np.flatnonzero((box < INK).any(axis=1))
+    return (int(rows[0]), int(rows[-1]) + 1) if len(rows) else (0, box.shape[0])
+
+
 def _meant(text: str) -> str:
-    """A sign at a word's end as it stands on paper, where tesseract takes it for another."""
+    """The text as it stands on paper, where tesseract takes a sign for another."""
+    text = _DASHES.sub("–", text)
     for sign, slips in misread().items():
         for slip in slips:
-            if text.endswith(slip):
-                return text[: -len(slip)] + sign
+            bare = text.rstrip(",.;)")
+            if bare.endswith(slip) and (bare == slip or not bare[-len(slip) - 1].isalpha()):
+                return bare[: -len(slip)] + sign + text[len(bare) :]
     return text
+
+
+def _apart(word: Word) -> list[Word]:
+    """A small word or a second number that stuck to degrees, as words of their own: "a25°C", "16a30°C"."""
+    found = _STUCK.match(word.text)
+    if found is None:
+        return [word]
+    letter = (word.x1 - word.x0) / len(word.text)
+    return [
+        word.model_copy(
+            update={
+                "text": found[one],
+                "x0": word.x0 + letter * found.start(one),
+                "x1": word.x0 + letter * found.end(one),
+            }
+        )
+        for one in (1, 2, 3)
+        if found[one]
+    ]
 
 
 def _tesseract(picture: np.ndarray, options: Sequence[str]) -> str:
@@ -215,14 +253,22 @@ def _remapped(picture: np.ndarray, slope: tuple[float, float], lean: tuple[float
 
 
 def _without_rules(picture: np.ndarray) -> np.ndarray:
-    """The lines of tables painted white: they are read as letters else."""
-    ink = (picture < 190).astype(np.uint8) * 255
+    """The lines of tables painted white: they are read as letters else, and stretch the words beside them.
+
+    What is thin across and long along: darker than both its sides, and joined over gaps.
+    """
     clean = picture.copy()
-    long = max(picture.shape) // 18
-    for along, across in (((long, 1), (1, 3)), ((1, long), (3, 1))):
-        thick = cv2.dilate(
-            ink, cv2.getStructuringElement(cv2.MORPH_RECT, across)
-        )  # a rule may lean by a pixel or two
-        rules = cv2.morphologyEx(thick, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_RECT, along))
+    long, thin = max(picture.shape) // 9, max(picture.shape) // 400
+    for along, across in (((1, 0), (0, 1)), ((0, 1), (1, 0))):
+        darker = cv2.morphologyEx(picture, cv2.MORPH_BLACKHAT, _bar(across, thin))
+        mask = cv2.dilate((darker > RULE_DARKER).astype(np.uint8), _bar(across, 3))
+        mask = cv2.morphologyEx(mask, cv2.MORPH_CLOSE, _bar(along, thin))
+        rules = cv2.morphologyEx(mask, cv2.MORPH_OPEN, _bar(along, long))
         clean[cv2.dilate(rules, np.ones((3, 3), np.uint8)) > 0] = 255
-    return clean
+    # Paper becomes white, so that no edge is left where a line was.
+    return cv2.convertScaleAbs(clean, alpha=255 / PAPER)
+
+
+def _bar(direction: tuple[int, int], length: int) -> np.ndarray:
+    right, down = (1 + one * (length - 1) for one in direction)
+    return cv2.getStructuringElement(cv2.MORPH_RECT, (right, down))

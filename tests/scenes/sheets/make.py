@@ -1,5 +1,5 @@
 """Sets the corpus: python -m tests.scenes.sheets.make FOLDER. Each sheet as NAME.html, NAME.pdf and NAME.json, the
-truth.
+truth; a third as NAME.jpg too, as somebody photographs it.
 """
 
 from __future__ import annotations
@@ -12,6 +12,7 @@ from pathlib import Path
 from tests.scenes.sheets.facts import Fact, Say, product
 from tests.scenes.sheets.held_back import HELD_BACK
 from tests.scenes.sheets.layouts import LAYOUTS, Layout
+from tests.scenes.sheets.pictures import degraded
 
 EACH = 4
 LANGUAGES = ("en", "de", "fr", "es", "it")
@@ -23,6 +24,11 @@ def sheet(layout: Layout, number: int, copy: int) -> tuple[str, str, list[Fact]]
     language = LANGUAGES[(number * EACH + copy) % len(LANGUAGES)]
     html, told = layout(product(rng), Say(language, rng), rng)
     return f"{number:02d}-{layout.__name__.replace('_', '-')}-{copy}-{language}", html, told
+
+
+def is_photographed(number: int, copy: int) -> bool:
+    """One of four of every layout, and another of every third: a third of all."""
+    return copy == 1 or (copy == 3 and number % 3 == 0)
 
 
 def make(folder: Path, layouts: list[tuple[int, Layout]]) -> None:
@@ -44,6 +50,9 @@ def make(folder: Path, layouts: list[tuple[int, Layout]]) -> None:
                     format="A4",
                     margin=dict.fromkeys(("top", "bottom", "left", "right"), "18mm"),
                 )
+                if is_photographed(number, copy):
+                    photo = degraded((folder / f"{name}.pdf").read_bytes(), 100 * number + copy)
+                    (folder / f"{name}.jpg").write_bytes(photo)
                 truth = {"language": name[-2:], "facts": [one.truth() for one in told]}
                 (folder / f"{name}.json").write_text(json.dumps(truth, ensure_ascii=False, indent=1) + "\n")
         browser.close()

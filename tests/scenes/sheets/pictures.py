@@ -11,7 +11,7 @@ import numpy as np
 import pypdfium2
 from PIL import Image
 
-DPI = 180
+DPI = 170
 
 
 def degraded(pdf: bytes, seed: int) -> bytes:
@@ -25,10 +25,10 @@ def degraded(pdf: bytes, seed: int) -> bytes:
     for _ in range(rng.randint(0, 2)):
         picture = _stain(picture, rng)
     picture = cv2.GaussianBlur(picture, (0, 0), rng.uniform(0.4, 0.9))
-    picture = picture + noise.normal(0, rng.uniform(2, 6), picture.shape)
+    picture = picture + noise.normal(0, rng.uniform(1.5, 4), picture.shape)
     turned = np.rot90(picture, rng.choice([0, 0, 0, 1, 2, 3]))
     out = io.BytesIO()
-    Image.fromarray(np.clip(turned, 0, 255).astype(np.uint8)).save(out, "JPEG", quality=rng.randint(55, 75))
+    Image.fromarray(np.clip(turned, 0, 255).astype(np.uint8)).save(out, "JPEG", quality=rng.randint(40, 55))
     return out.getvalue()
 
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 import json
 import math
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -14,6 +15,7 @@ from cavatum.core.sheet.page import Page
 from cavatum.core.sheet.reading import hits_of, language_of
 from cavatum.formats.pages_in import read_pdf
 from cavatum.formats.sheet_words import vocabularies
+from cavatum.formats.sheets_in import read_sheet
 
 SHEETS = Path(__file__).resolve().parents[2] / "examples" / "sheets"
 DIGITS = 0.011  # relative: sheets round to three digits
@@ -72,6 +74,30 @@ def add(score: Score, name: str, found: list[Found], facts: list[dict]) -> None:
         for at, one in enumerate(found)
         if at not in used and one.sure == "sure"
     ]
+
+
+def read_picture(jpeg: bytes) -> tuple[str, list[Found]]:
+    """As the program reads what was photographed."""
+    answer = read_sheet(jpeg, {"kind": "photo"})
+    return answer["language"], [Found.model_validate(one) for one in answer["found"]]
+
+
+def pictures() -> Iterator[tuple[str, bytes, dict]]:
+    for one in sorted(SHEETS.glob("*.jpg")):
+        yield one.stem, one.read_bytes(), json.loads(one.with_suffix(".json").read_text())
+
+
+def score_of_pictures(names: Sequence[str] = ()) -> Score:
+    """Over all that ship as pictures, or those named; two at once."""
+    chosen = [one for one in pictures() if not names or one[0] in names]
+    score = Score()
+    with ThreadPoolExecutor(2) as pool:
+        answers = pool.map(read_picture, [jpeg for _, jpeg, _ in chosen])
+        for (name, _, truth), (language, found) in zip(chosen, answers, strict=True):
+            if language != truth["language"]:
+                score.wrong_and_sure.append(f"{name}: language {language}")
+            add(score, name, found, truth["facts"])
+    return score
 
 
 def score_of_text() -> Score:

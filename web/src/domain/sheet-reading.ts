@@ -76,6 +76,7 @@ const DOUBTS: Record<string, string> = {
   "said-otherwise": "the sheet says another value elsewhere",
   "out-of-sense": "hardly possible: check the number and its unit",
   "from-a-picture": "from a picture: compare it",
+  "number-beside": "a number beside it was not understood: look whether it belongs to it",
   "read-once": "one of two readings of the picture found it: compare it",
   "read-otherwise": "two readings of the picture differ: compare it",
   "hard-to-read": "hard to read in the picture",

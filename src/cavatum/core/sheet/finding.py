@@ -190,6 +190,8 @@ class _Line:
             self._mark(token)
         elif token.kind == "STOP" and token.what != ".":
             clause.last = None
+        elif token.kind == "WORD" and any(one.isdigit() for one in token.text):
+            self._beside(token.words)
 
     def _label(self, token: Token, items: Sequence[Item], place: int) -> None:
         clause = self._clause
@@ -231,6 +233,8 @@ class _Line:
         if label is None:
             if value.kind in CONDITIONS:
                 self._condition(value)
+            elif value.kind == "bare":
+                self._beside(value.words)
             return
         clause, head = self._clause, self._head
         if in_brackets and self._is_said_again(label, value):
@@ -252,6 +256,14 @@ class _Line:
             )
         )
         clause.last = len(self.hits) - 1
+
+    def _beside(self, words: Sequence[Word]) -> None:
+        """A number that a picture left without its unit: a condition, perhaps, that the value before it
+        lacks."""
+        last = self._clause.last
+        if last is not None and any(one.sure < 1 for one in words):
+            hit = self.hits[last]
+            self.hits[last] = replace(hit, doubts=(*hit.doubts, "number-beside"))
 
     def _is_said_again(self, label: Token, value: Value) -> bool:
         """The same in another unit: "6 mm (1/4 in)"."""
