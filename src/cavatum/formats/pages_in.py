@@ -94,11 +94,20 @@ def read_html(data: bytes) -> list[Page]:
     root = html.document_fromstring(
         data, parser=html.HTMLParser(no_network=True, huge_tree=False, encoding=_charset(data))
     )
-    for gone in root.xpath("//script | //style | //noscript | //template | //comment()"):
-        gone.drop_tree()
+    for gone in root.xpath(UNSEEN):
+        if gone.getparent() is not None:  # a comment may stand before the page itself
+            gone.drop_tree()
     lines: list[str] = []
     _flow(root, lines, 0)
     return [_lines(lines)]
+
+
+# What no reader sees: scripts, other pages inside this one, and what is hidden.
+UNSEEN = (
+    "//script | //style | //noscript | //template | //iframe | //object | //svg | //comment() | //*[@hidden]"
+    " | //*[contains(translate(@style, ' ', ''), 'display:none')]"
+    " | //*[contains(translate(@style, ' ', ''), 'visibility:hidden')]"
+)
 
 
 def _charset(data: bytes) -> str:

@@ -19,6 +19,7 @@ from ..core.common.errors import DomainError
 from ..core.common.plain_numbers import plainly
 
 PATIENCE_S = 40.0  # of waiting in all; memory and processor time are limited by child.py itself
+PATIENCE_FOR = {"sheet": 55.0, "label": 55.0}  # a picture is read twice or three times over
 ROOT = Path(__file__).resolve().parents[2]
 AT_ONCE = threading.BoundedSemaphore(2)  # a process holds at most two gigabytes of children
 WAY_OUT = "Make it smaller: fewer triangles, points or pixels. Or measure it with a shape or a fill test."
@@ -28,7 +29,7 @@ def ask(task: str, payload: bytes, options: dict[str, Any] | None = None) -> dic
     """What `task` of child.py makes of the payload.
 
     Raises DomainError: what the reader refused, or "too-heavy" when it took over child.CPU_S seconds,
-    PATIENCE_S in all, or 1 GB.
+    PATIENCE_S or PATIENCE_FOR it in all, or 1 GB.
     """
     command = [sys.executable, "-m", "cavatum.formats.child", task, json.dumps(options or {})]
     environment = {
@@ -41,7 +42,8 @@ def ask(task: str, payload: bytes, options: dict[str, Any] | None = None) -> dic
         "PYTHONHASHSEED": "0",
         "MALLOC_ARENA_MAX": "2",
     }
-    if not AT_ONCE.acquire(timeout=PATIENCE_S):
+    patience_s = PATIENCE_FOR.get(task, PATIENCE_S)
+    if not AT_ONCE.acquire(timeout=patience_s):
         raise DomainError(
             argument="file",
             value="waiting behind others",
@@ -51,10 +53,10 @@ def ask(task: str, payload: bytes, options: dict[str, Any] | None = None) -> dic
         )
     try:
         done = subprocess.run(
-            command, input=payload, capture_output=True, timeout=PATIENCE_S, env=environment, check=False
+            command, input=payload, capture_output=True, timeout=patience_s, env=environment, check=False
         )
     except subprocess.TimeoutExpired as error:
-        raise _too_heavy(f"over {plainly(PATIENCE_S)} s of work") from error
+        raise _too_heavy(f"over {plainly(patience_s)} s of work") from error
     finally:
         AT_ONCE.release()
     try:
