@@ -211,3 +211,35 @@ def test_the_cautions_of_a_safety_data_sheet_are_said_in_the_plans(client):
     assert client.call("POST", f"/sheets/{safety}/hazards", strange).status_code == 422
     nobody = {"system_id": "nobody", "codes": ["H317"]}
     assert client.call("POST", f"/sheets/{safety}/hazards", nobody).status_code == 404
+
+
+def test_of_columns_at_several_temperatures_the_times_of_one_count(client):
+    """Taken in the order they stand, 18 degC stood first and its times counted as those of 23 degC."""
+    sha = sheet(
+        client,
+        [
+            "Mix ratio 1:1 by volume",
+            *(f"Pot life {minutes} min at {at} °C" for minutes, at in ((54, 18), (30, 23), (15, 30))),
+            *(f"Tack free {hours} h at {at} °C" for hours, at in ((4, 18), (2, 23), (1, 30))),
+            *(f"Demould {hours} h at {at} °C" for hours, at in ((18, 18), (10, 23), (5, 30))),
+        ],
+    )
+    found = client.call("GET", f"/sheets/{sha}").json["rows"]
+    body = {"name": "Larch", "system_id": "larch", "like": "coating-epoxy"}
+    body["taken"] = [{"number": one["number"]} for one in found]
+    unused = client.call("POST", f"/sheets/{sha}/preview", body).json["unused"]
+    assert [(found[one]["found"]["as_typed"], found[one]["found"]["at_c"]) for one in sorted(unused)] == [
+        ("4 h", 18),
+        ("1 h", 30),
+        ("5 h", 30),
+    ]
+    system = client.call("POST", f"/sheets/{sha}/take", body).json["system"]
+    assert system["times_at_c"]["value"] == 23
+    assert system["tack_free_s"]["as_typed"] == "2 h" and system["demould_s"]["as_typed"] == "10 h"
+    assert system["working_time"]["temperature_c"]["value"] == 23
+    assert system["other_at_c"]["value"] == 18
+    assert (system["other_working_s"]["as_typed"], system["other_demould_s"]["as_typed"]) == (
+        "54 min",
+        "18 h",
+    )
+    assert [one["temperature_c"]["value"] for one in system["more_working"]] == [30]

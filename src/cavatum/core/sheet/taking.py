@@ -11,12 +11,13 @@ from typing import Any
 from ..common import units
 from ..common.plain_numbers import plainly
 from ..common.working import ReadFrom
-from ..resin.system import System, read_as
+from ..resin.system import SHEET_ROOM_C, System, read_as
 from .grammar import kind_of
 from .judging import Found, in_unit
 from .page import Page
 
 Fields = dict[str, Any]
+SAME_K = 0.6  # temperatures that are rounded otherwise
 SHEET_TIMES = ("tack_free", "recoat", "demould", "full_cure", "light_use", "touch_dry")
 PLAIN = {  # quantities with one field of their own
     "tack_free": "tack_free_s", "touch_dry": "touch_dry_s", "demould": "demould_s", "light_use":
@@ -97,11 +98,16 @@ def with_taken(base: System, taken: Sequence[Found], file: str, pages: Sequence[
     fields: Fields = {}
     places: list[tuple[str, Found]] = []
     unused: list[Found] = []
-    for one in taken:
-        put = _PUT.get(one.quantity, _plain)(one, fields, base)
+    main_c = main_temperature(taken)
+    for one in sorted(taken, key=lambda one: _is_off(one, main_c)):
+        if one.quantity in SHEET_TIMES and _is_off(one, main_c):
+            put = _other_demould(one, fields) if one.quantity == "demould" else []
+        else:
+            put = _PUT.get(one.quantity, _plain)(one, fields, base)
         places += [(name, one) for name in put]
         unused += [] if put else [one]
-    _common_temperature(taken, fields)
+    if main_c is not None:
+        fields["times_at_c"] = _si(main_c)
     made = System.model_validate({**base.model_dump(), **fields})
     put_anew = {name.partition("/")[0] for name, _ in places}
     kept = [one for one in base.read_from or [] if one.field.partition("/")[0] not in put_anew]
@@ -212,14 +218,14 @@ def _work(one: Found, else_: Fields) -> Fields:
     }
 
 
-def _demould(one: Found, fields: Fields, base: System) -> list[str]:
-    if (
-        "demould_s" in fields
-        and one.at_c is not None
-        and fields.get("other_at_c", {}).get("value") == one.at_c
-    ):
-        return _once(fields, other_demould_s=_reading(one))
-    return _plain(one, fields, base)
+def _other_demould(one: Found, fields: Fields) -> list[str]:
+    """When it leaves the form at the sheet's second temperature; at a third it has no place."""
+    at_c = fields.get("other_at_c", {}).get("value")
+    if at_c is not None and not math.isclose(at_c, one.at_c or 0.0, abs_tol=SAME_K):
+        return []
+    return [*_once(fields, other_at_c=_si(one.at_c or 0.0)), *_once(fields, other_demould_s=_reading(one))][
+        -1:
+    ]
 
 
 def _depth_most(one: Found, fields: Fields, _: System) -> list[str]:
@@ -248,14 +254,21 @@ _PUT: dict[str, Callable[[Found, Fields, System], list[str]]] = {
     "viscosity": _viscosity,
     "working_time": _working_time,
     "gel_time": _working_time,
-    "demould": _demould,
     "depth_most": _depth_most,
     "depth": _depth,
 }
 
 
-def _common_temperature(taken: Iterable[Found], fields: Fields) -> None:
-    """The temperature that all times of the sheet are said for, where it is one."""
-    told = {one.at_c for one in taken if one.quantity in SHEET_TIMES and one.at_c is not None}
-    if len(told) == 1 and "times_at_c" not in fields:
-        fields["times_at_c"] = _si(told.pop())
+def main_temperature(taken: Iterable[Found]) -> float | None:
+    """The temperature [degC] that the sheet's times are taken at: the one that most of them are said for; of
+    several the nearest to 23 degC. None where none is said for any.
+
+    Raises nothing. Exact. Source: own judgement; sheets print several columns, a system has one.
+    """
+    told = [one.at_c for one in taken if one.quantity in SHEET_TIMES and one.at_c is not None]
+    return max(told, key=lambda at: (told.count(at), -abs(at - SHEET_ROOM_C)), default=None)
+
+
+def _is_off(one: Found, main_c: float | None) -> bool:
+    """Said for another temperature than the times that count."""
+    return main_c is not None and one.at_c is not None and abs(one.at_c - main_c) > SAME_K

@@ -11,7 +11,7 @@ import {
 } from "../../../api/operations.generated";
 import { useEverythingAnew, useShelf } from "../../../api/queries";
 import type { Schemas } from "../../../api/client";
-import { missing, nameOf, type Reading, type Row } from "../../../domain/sheet-reading";
+import { conditionsOf, missing, nameOf, type Reading, type Row } from "../../../domain/sheet-reading";
 import { fieldName } from "../../../domain/system-fields";
 import { freshId } from "../../../domain/shapes";
 import { complaint } from "../../../ui/FileDrop";
@@ -168,8 +168,8 @@ function Preview({
     <div aria-label="What it changes" role="group" className="grid gap-2">
       {idle.map((row) => (
         <p key={row.number} className="text-[13px] text-rust">
-          Not used: {nameOf(row)} {row.found.as_typed}. Another value taken stands in its place: leave out the
-          one that is not yours.
+          Not used: {[nameOf(row), row.found.as_typed, conditionsOf(row)].filter(Boolean).join(" ")}. Another
+          value taken stands in its place: leave out the one that is not yours.
         </p>
       ))}
       {isEdition ? (

@@ -145,7 +145,7 @@ function Confirming({ reading }: { reading: Reading }) {
   const taken = rows.filter((row) => decided[row.number]?.state === "taken");
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-6 px-7 py-3 max-lg:block max-sm:px-3">
-      <div className="lg:max-h-[calc(100vh-150px)] lg:overflow-y-auto" tabIndex={0} aria-label="The sheet">
+      <div className="lg:max-h-[calc(100vh-24px)] lg:overflow-y-auto lg:sticky lg:top-3 lg:self-start" tabIndex={0} aria-label="The sheet">
         {reading.pages.map((page) => (
           <SheetPage
             key={page.number}
@@ -292,7 +292,7 @@ function FoundLine({
           {needsBasis ? "" : valueOf(row).replace(row.found.as_typed, "").trim()}
         </span>
         <span className="text-[13px]">{conditionsOf(row)}</span>
-        <span className="ml-auto flex gap-3">
+        <span className={row.fields.length ? "ml-auto flex gap-3" : "hidden"}>
           <button
             className={taken ? "quiet font-semibold" : "quiet"}
             aria-pressed={taken}
