@@ -9,6 +9,7 @@ from typing import Any
 from ..core.common.errors import DomainError
 from ..core.sheet.page import Page, Word
 
+LEAST_WIDE = 72  # letters of a text's page
 MOST_PAGES = 24
 MOST_WORDS = 20_000
 RAISED = 0.8  # of the line's height: smaller, a digit behind a word is a footnote's mark
@@ -208,7 +209,7 @@ def read_text(text: str) -> list[Page]:
 
 def _lines(lines: Iterable[str]) -> Page:
     words: list[Word] = []
-    widest = 1
+    widest = LEAST_WIDE  # a few words are shown no larger than a page of them
     for row, line in enumerate(lines):
         widest, at = max(widest, len(line)), 0
         for part in line.split():
@@ -226,7 +227,7 @@ def _lines(lines: Iterable[str]) -> Page:
     if len(words) > MOST_WORDS:
         raise _refused(f"{len(words)} words", "Choose the part with the values.", "too-many-words")
     bottom = max((one.bottom for one in words), default=TEXT_HEIGHT)
-    return Page(number=1, width=widest * TEXT_WIDTH, height=bottom, words=words)
+    return Page(number=1, width=widest * TEXT_WIDTH, height=bottom + LINE / 2, words=words)
 
 
 def _refused(value: str, way_out: str, code: str) -> DomainError:

@@ -22,13 +22,15 @@ from .photos_in import read_photo
 from .sheet_words import misread
 
 LANGUAGES = {"en": "eng", "de": "deu", "fr": "fra", "es": "spa", "it": "ita"}
-READINGS = (("4", 1.5), ("6", 1.25))  # tesseract's page segmentation modes, and sizes
+READINGS = (("4", 1.0), ("6", 0.83))  # tesseract's page segmentation modes, and sizes
+LETTER, SPECK, MOST_SCALE = 20.0, 5, 3.0  # px of small letters, and of what is none; own judgement
 SURE_OF_UP = 1.5  # own judgement, of tesseract's confidence
 LONGER_SIDE = 3000  # px: letters of a page are then some 30 high
 MOST_SKEW = 6.0  # degrees searched either way
 PATIENCE_S = 45.0
-SEEN, INK, LEAST_INK = 1200, 150, 500  # px looked at for the lean; darker is ink; so many of it at least
+SEEN, INK, LEAST_INK = 1200, 185, 500  # px looked at for the lean; darker is ink; so many of it at least
 PAPER = 215  # brighter is paper
+AIR = 0.2  # of a letter's height, above and below it: a line of type is so much taller than its letters
 RULE_DARKER = 14  # own judgement: of 255, than the paper on both its sides
 _DASHES = re.compile(r"[-–—]{2,}")
 _STUCK = re.compile(r"^(\d*)(a|à|at|bei|bis|to|e|y|et)(\d+(?:[.,]\d+)?°[CF].*)$")
@@ -58,10 +60,19 @@ def page_of(picture: np.ndarray, language: str, reading: int = 0) -> Page:
     Raises DomainError: tesseract or its data of the language is missing, or takes over PATIENCE_S.
     """
     high, wide = picture.shape
-    mode, scale = READINGS[reading]
+    mode, share = READINGS[reading]
+    scale = share * _scale_for(picture)
     sized = cv2.resize(picture, None, fx=scale, fy=scale, interpolation=cv2.INTER_CUBIC)
     words = [_shrunk(one, scale) for one in _words(sized, language, mode)]
     return Page(number=1, width=wide, height=high, words=words)
+
+
+def _scale_for(picture: np.ndarray) -> float:
+    """How much larger its letters are best read: tesseract wants them some LETTER high."""
+    _, _, found, _ = cv2.connectedComponentsWithStats((picture < INK).astype(np.uint8), connectivity=8)
+    heights = found[1:, cv2.CC_STAT_HEIGHT]
+    letters = heights[(heights >= SPECK) & (heights < max(picture.shape) // 20)]
+    return float(np.clip(LETTER / np.median(letters), 1.0, MOST_SCALE)) if len(letters) else 1.0
 
 
 def _shrunk(word: Word, scale: float) -> Word:
@@ -77,12 +88,13 @@ def _words(picture: np.ndarray, language: str, mode: str) -> list[Word]:
         if row["level"] == "5" and text and float(row["conf"]) >= 0:
             left, top, wide, high = (int(row[name]) for name in ("left", "top", "width", "height"))
             above, below = _ink_of(picture[top : top + high, left : left + wide])
+            air = AIR * (below - above)
             word = Word(
                 text=_meant(text)[:200],
                 x0=left,
-                top=top + above,
+                top=top + above - air,
                 x1=left + wide,
-                bottom=top + below,
+                bottom=top + below + air,
                 sure=float(row["conf"]) / 100,
             )
             words += _apart(word)
@@ -258,7 +270,7 @@ def _without_rules(picture: np.ndarray) -> np.ndarray:
     What is thin across and long along: darker than both its sides, and joined over gaps.
     """
     clean = picture.copy()
-    long, thin = max(picture.shape) // 9, max(picture.shape) // 400
+    long, thin = max(picture.shape) // 7, max(picture.shape) // 400
     for along, across in (((1, 0), (0, 1)), ((0, 1), (1, 0))):
         darker = cv2.morphologyEx(picture, cv2.MORPH_BLACKHAT, _bar(across, thin))
         mask = cv2.dilate((darker > RULE_DARKER).astype(np.uint8), _bar(across, 3))

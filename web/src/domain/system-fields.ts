@@ -90,6 +90,9 @@ const OTHERS: Partial<Record<keyof System, string>> = {
   is_filled: "a part is filled",
   working_time: "working time",
   more_working: "more working times",
+  other_at_c: "a second temperature",
+  other_working_s: "working time at the second temperature",
+  other_demould_s: "demould at the second temperature",
   depth_rules: "depth of a layer",
   least_depth_m: "least layer",
   needs_pressure: "needs a pressure chamber",
@@ -101,9 +104,11 @@ const OTHERS: Partial<Record<keyof System, string>> = {
 
 /** A value's name where it stands by itself: what hangs on the line above it is named with that. */
 export function fieldName(field: string): string {
+  const own = OTHERS[field as keyof System];
+  if (own) return own;
   const rows = SECTIONS.flatMap(([, section]) => section);
   const at = rows.findIndex(([key]) => key === field);
-  if (at < 0) return OTHERS[field as keyof System] ?? field;
+  if (at < 0) return field;
   const name = rows[at]![1];
   return name.startsWith("…") ? `${rows[at - 1]![1]}, ${name.slice(2)}` : name;
 }

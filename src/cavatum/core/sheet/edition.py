@@ -6,11 +6,21 @@ import math
 from collections.abc import Iterator
 from typing import Any
 
-from ..common.plain_numbers import plainly
+from ..common.plain_numbers import minutes_or_hours, plainly
 from ..common.readings import Reading
 from ..common.working import Data
 from ..resin.system import DepthRule, System, WorkingTime
 
+UNITS = {
+    "length": (1e3, "mm"),
+    "mass": (1e3, "g"),
+    "temperature": (1.0, "°C"),
+    "fraction": (1e2, "%"),
+    "density": (1e-3, "g/mL"),
+    "viscosity": (1e3, "mPa s"),
+    "pressure": (1e-5, "bar"),
+    "heat": (1e-3, "kJ/kg"),
+}  # from SI
 SILENT = frozenset({"id", "version", "name", "read_from", "learned_pace", "cure_fit", "class_name"})
 
 
@@ -56,26 +66,25 @@ def said(value: object) -> str:
     if value is None:
         return ""
     if isinstance(value, Reading):
-        shown = value.as_typed or plainly(value.value, 6)
+        shown = value.as_typed or _in_units(value)
         return f"{shown}, typical" if value.origin == "typical" else shown
     if isinstance(value, WorkingTime):
-        return f"{said(value.time_s)}; {_grams(value)} at {_degrees(value)}; {value.criterion}"
+        at = f"{_shown(value.mass_kg)} at {_shown(value.temperature_c)}"
+        return f"{said(value.time_s)}; {at}; {value.criterion}"
     if isinstance(value, DepthRule):
-        upto = f" up to {said(value.up_to_kg) if value.up_to_kg.as_typed else _kg(value.up_to_kg.value)}" \
-            if value.up_to_kg else ""  # fmt: skip
-        return f"{said(value.most_depth_m)}{upto}"
+        return said(value.most_depth_m) + (f" up to {_shown(value.up_to_kg)}" if value.up_to_kg else "")
     if isinstance(value, list):
         return ", ".join(said(one) for one in value)
     return str(value)
 
 
-def _grams(work: WorkingTime) -> str:
-    return work.mass_kg.as_typed or _kg(work.mass_kg.value)
+def _shown(value: Reading) -> str:
+    return value.as_typed or _in_units(value)
 
 
-def _degrees(work: WorkingTime) -> str:
-    return work.temperature_c.as_typed or f"{plainly(work.temperature_c.value)} °C"
-
-
-def _kg(mass: float) -> str:
-    return f"{plainly(mass * 1000, 4)} g" if mass < 1 else f"{plainly(mass, 4)} kg"
+def _in_units(value: Reading) -> str:
+    """Of a value that nobody typed."""
+    if value.quantity == "duration":
+        return minutes_or_hours(value.value)
+    factor, unit = UNITS.get(value.quantity, (1.0, ""))
+    return f"⟦{plainly(value.value * factor, 4)} {unit}⟧" if unit else plainly(value.value, 4)

@@ -145,7 +145,11 @@ function Confirming({ reading }: { reading: Reading }) {
   const taken = rows.filter((row) => decided[row.number]?.state === "taken");
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-6 px-7 py-3 max-lg:block max-sm:px-3">
-      <div className="lg:max-h-[calc(100vh-24px)] lg:overflow-y-auto lg:sticky lg:top-3 lg:self-start" tabIndex={0} aria-label="The sheet">
+      <div
+        className="lg:max-h-[calc(100vh-24px)] lg:overflow-y-auto lg:sticky lg:top-3 lg:self-start"
+        tabIndex={0}
+        aria-label="The sheet"
+      >
         {reading.pages.map((page) => (
           <SheetPage
             key={page.number}
@@ -160,27 +164,31 @@ function Confirming({ reading }: { reading: Reading }) {
         <h2 className="text-[25px]">What the sheet says</h2>
         <About reading={reading} rows={rows} />
         <HazardsOffered reading={reading} />
-        <Products reading={reading} product={product} onChange={setProduct} />
-        <p className="no-print text-[13px] text-slate max-sm:hidden">
-          <kbd>J</kbd> <kbd>K</kbd> down and up, <kbd>Enter</kbd> takes, <kbd>X</kbd> leaves, <kbd>A</kbd>{" "}
-          takes all that are sure, <kbd>P</kbd> puts it on the shelf
-        </p>
-        <button className="key mt-2" onClick={takeSure}>
-          Take all that are sure
-        </button>
-        <ol className="rule mt-3" aria-label="Values found">
-          {rows.map((row) => (
-            <FoundLine
-              key={row.number}
-              row={row}
-              isHere={row === at}
-              decision={decided[row.number]}
-              onHere={() => setNumber(row.number)}
-              onDecide={(decision) => decide(row, decision)}
-            />
-          ))}
-        </ol>
-        <PutOnShelf formRef={form} reading={reading} taken={taken} decided={decided} product={product} />
+        {rows.length ? (
+          <>
+            <Products reading={reading} product={product} onChange={setProduct} />
+            <p className="no-print text-[13px] text-slate max-sm:hidden">
+              <kbd>J</kbd> <kbd>K</kbd> down and up, <kbd>Enter</kbd> takes, <kbd>X</kbd> leaves, <kbd>A</kbd>{" "}
+              takes all that are sure, <kbd>P</kbd> puts it on the shelf
+            </p>
+            <button className="key mt-2" onClick={takeSure}>
+              Take all that are sure
+            </button>
+            <ol className="rule mt-3" aria-label="Values found">
+              {rows.map((row) => (
+                <FoundLine
+                  key={row.number}
+                  row={row}
+                  isHere={row === at}
+                  decision={decided[row.number]}
+                  onHere={() => setNumber(row.number)}
+                  onDecide={(decision) => decide(row, decision)}
+                />
+              ))}
+            </ol>
+            <PutOnShelf formRef={form} reading={reading} taken={taken} decided={decided} product={product} />
+          </>
+        ) : null}
       </section>
     </div>
   );
