@@ -3,6 +3,7 @@ Shelf's colours and stock; choosing a resin.
 """
 
 import contextlib
+import io
 import math
 import re
 import threading
@@ -17,6 +18,7 @@ from cavatum.store import weighings
 from cavatum.store.workshops import implied_workshop
 from tests.browser.test_frame import complaints_of_axe
 from tests.conftest import as_shop
+from tests.formats.test_sheets_in import drawn
 
 
 @pytest.fixture
@@ -162,6 +164,48 @@ def test_an_overshoot_larger_than_the_cup_goes_on_in_a_larger_one_or_is_left_on_
     expect(page.get_by_role("button", name="It is in a larger cup now")).to_have_count(0)
     page.get_by_role("button", name="Keep the wrong ratio").click()
     expect(page.get_by_text("Ratio still wrong.")).to_be_visible()
+
+
+def test_no_key_moves_away_under_a_knuckle_when_others_come(open_page, scale):
+    """A key that came beside them pushed the others on: a tap that had begun went to another, or to none."""
+    page = piece_at(open_page, "Seed-head block", "weigh/1/1")
+    names = ("Undo the last", "Type weight", "Right bottle?")
+
+    def places():
+        page.evaluate("window.scrollTo(0, 0)")
+        return [page.get_by_role("button", name=one, exact=True).bounding_box() for one in names]
+
+    pad(page, "2500")
+    before = places()
+    pad(page, "900")
+    expect(page.get_by_role("button", name="It is in a larger cup now")).to_be_visible()
+    assert places() == before
+
+
+def test_the_photo_of_a_label_tells_the_bottle(open_page, scale):
+    page = piece_at(open_page, "Seed-head block", "weigh/1/1")
+    page.get_by_role("button", name="Right bottle?").click()
+    label = page.get_by_role("region", name="Its label")
+    label.get_by_label("Photograph its label").set_input_files(
+        {"name": "label.jpg", "mimeType": "image/jpeg", "buffer": label_photo("Part B", "Lot S-0931B")}
+    )
+    expect(label).to_contain_text("This is part B")
+    expect(label).to_contain_text("lot S-0931B")
+    label.get_by_label("Photograph its label").set_input_files(
+        {"name": "label.jpg", "mimeType": "image/jpeg", "buffer": label_photo("Part A", "Lot S-0931A")}
+    )
+    expect(label).to_contain_text("The right bottle")
+    label.get_by_role("button", name=re.compile("Pour from this bottle, lot S-0931A")).click()
+    expect(page.get_by_role("radio", name=re.compile("lot S-0931A"))).to_have_attribute(
+        "aria-checked", "true"
+    )
+
+
+def label_photo(part: str, lot: str) -> bytes:
+    out = io.BytesIO()
+    label = drawn(["Slow casting epoxy 3:1", part, lot, "Use by 2031-06"], 44)
+    label.save(out, "JPEG", quality=80)
+    return out.getvalue()
 
 
 def test_two_taps_faster_than_the_server_are_both_kept_in_their_order(open_page, scale, database_url):

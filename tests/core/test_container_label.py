@@ -10,7 +10,7 @@ import pytest
 
 from cavatum.core.mix.label_check import label_verdicts
 from cavatum.core.resin.typical import typical_systems
-from cavatum.core.sheet.container import label_of, likeness
+from cavatum.core.sheet.container import borne_out, label_of, likeness, plain_lot
 from cavatum.formats.pages_in import read_text
 from cavatum.formats.sheet_words import words_of_labels
 
@@ -72,3 +72,12 @@ def test_the_bottle_is_compared_with_what_is_due():
 def test_a_letter_that_the_picture_got_wrong_is_forgiven_another_name_is_not():
     assert likeness(read("Riverbemd Clear 30"), MINE.name) == 1.0
     assert likeness(read("Lakeside Table Top"), MINE.name) < 0.3
+
+
+def test_two_readings_of_one_label_count_where_they_do_not_differ():
+    first, second = read("Part A\nLot S-0931A\nExp 2027-06"), read("Part A\nLot S-O931A\nExp 2027-08")
+    both = borne_out(first, second)
+    assert (both.part, both.lot, both.best_before) == ("a", "S-0931A", None)
+    assert borne_out(first, read("Part B\nLot K-77")).part == ""
+    assert borne_out(first, read("Part B\nLot K-77")).lot == ""
+    assert plain_lot("s-0931a") == plain_lot("S O931A") != plain_lot("S-0932A")

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 
 from ..core.common.verdict import Verdict
 from ..core.mix.label_check import label_verdicts
-from ..core.sheet.container import Label, borne_out, label_of
+from ..core.sheet.container import Label, borne_out, label_of, plain_lot
 from ..core.sheet.page import Page
 from ..formats.sheet_words import words_of_labels
 from ..store import stock, systems, weighings
@@ -51,17 +51,12 @@ def read_label(path: WeighingPath, body: LabelBody) -> RouteAnswer:
     if wanted is None:
         raise NotFound(f"resin system {task.system_id}")
     of_it = [one for one in bottles if one.bottle.goods_id == task.system_id and one.bottle.part == body.step]
-    same = [one.id for one in of_it if label.lot and _plain(one.bottle.lot) == _plain(label.lot)]
+    same = [one.id for one in of_it if label.lot and plain_lot(one.bottle.lot) == plain_lot(label.lot)]
     return LabelAnswer(
         label=label,
         verdicts=label_verdicts(label, body.step, wanted, list(shelf.values()), _today()),
         bottle_id=same[0] if len(same) == 1 and label.part.upper() == body.step else None,
     ).model_dump(mode="json")
-
-
-def _plain(lot: str) -> str:
-    """A lot's letters and digits, which a picture and a person write with other signs between."""
-    return "".join(one for one in lot.casefold() if one.isalnum())
 
 
 def _today() -> date:

@@ -21,6 +21,7 @@ _ISO = re.compile(r"\b(20\d\d)[-./](\d{1,2})(?:[-./](\d{1,2}))?\b")
 _DAY_FIRST = re.compile(r"\b(\d{1,2})[-./ ](\d{1,2})[-./ ](20\d\d|\d\d)\b")
 _MONTH = re.compile(r"\b(\d{1,2})[-./](20\d\d)\b")
 _NAMED = re.compile(r"(?:\b(\d{1,2})[ .\-]+)?\b([^\W\d_]{3,9})\.?[ .\-]+(20\d\d)\b")
+_LOOK_ALIKE = str.maketrans("OQILSB", "001158")
 Part = Literal["", "a", "b"]
 
 
@@ -100,14 +101,26 @@ def borne_out(first: Label, second: Label) -> Label:
         one, other = getattr(first, name), getattr(second, name)
         return one if one == other or not other else other if not one else None
 
+    same_lot = plain_lot(first.lot) == plain_lot(second.lot)
     return Label(
         part=both("part") or "",
-        lot=both("lot") or "",
+        lot=first.lot if same_lot else both("lot") or "",
         best_before=both("best_before"),
         made_on=both("made_on"),
         open_dates=sorted({*first.open_dates, *second.open_dates}),
         text=f"{first.text} {second.text}"[:2000],
     )
+
+
+def plain_lot(lot: str) -> str:
+    """A lot's letters and digits, those that a picture takes for each other as one: O and 0, I and 1, S and
+    5, B and 8.
+
+    lot  as it stands, or was typed
+    Raises nothing. Valid to compare two lots: one that differs in such a sign alone is the same. Source: own
+    judgement.
+    """
+    return "".join(one for one in lot.upper().translate(_LOOK_ALIKE) if one.isalnum())
 
 
 def _named(rows: Sequence[Row], phrases: Vocabulary) -> Iterator[tuple[str, list[Word]]]:

@@ -165,7 +165,7 @@ function AtTheScale({
             </button>
           ) : null}
         </div>
-        <div className="flex flex-wrap items-center gap-4">
+        <div className="flex items-end gap-4 max-sm:grid max-sm:grid-cols-3 max-sm:gap-2">
           <button className="big-quiet" disabled={!state.can_undo} onClick={() => enter({ kind: "undo" })}>
             Undo the last
           </button>
@@ -176,7 +176,11 @@ function AtTheScale({
             Right bottle?
           </button>
           {primary ? (
-            <button className="big-key ml-auto" disabled={!ready} onClick={primary[1]}>
+            <button
+              className="big-key ml-auto max-sm:ml-0 max-sm:col-span-3"
+              disabled={!ready}
+              onClick={primary[1]}
+            >
               {primary[0]}
             </button>
           ) : null}
