@@ -19,7 +19,8 @@ from numpy.typing import NDArray
 from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
 from ..cure.parameters import Kinetics
-from ..resin.working_rows import LEAST_APART_K, LEAST_HEAVIER
+from ..resin.two_temperatures import LEAST_APART_K
+from ..resin.working_rows import LEAST_HEAVIER
 from .from_sheet import PotLife, refitted, working_time
 from .spread import B_FROM, TIME_SD
 
@@ -122,10 +123,11 @@ def _least(off: Callable[[Floats], Floats], ends: list[tuple[float, float]]) -> 
         slopes = [(off(x + step) - off(x - step)) / (2 * SLOPE) for step in np.eye(len(x)) * SLOPE]
         step = np.linalg.lstsq(np.array(slopes).T, -off(x))[0]
         moved = np.clip(x + np.clip(step, -MOST_STEP, MOST_STEP), low, high)
-        if np.abs(moved - x).max() < NEAR:
-            return moved
+        near = np.abs(moved - x).max() < NEAR
         x = moved
-    return x
+        if near:
+            break
+    return np.asarray(x, dtype=np.float64)
 
 
 def compared(kinetics: Kinetics, first: PotLife, others: Sequence[PotLife]) -> tuple[RowFit, ...]:

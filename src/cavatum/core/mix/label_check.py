@@ -22,43 +22,14 @@ def label_verdicts(
     Raises nothing. Valid as far as the label was read: what it does not say is said to be open. Source: own.
     """
     own = likeness(label, wanted.name)
-    others = [(likeness(label, one.name), one) for one in shelf if one.id != wanted.id]
-    best, other = max(others, key=lambda one: one[0], default=(0.0, wanted))
-    said = label.part.upper()
-    of_it = f"part {said}" if said else "a bottle"
-    told = []
-    if best >= NAMED and best > own + CLEARER:
-        told.append(
-            _verdict(
-                "blocker",
-                "label-other-resin",
-                f"This is {of_it} of another resin",
-                f"The label reads like {other.name}; {wanted.name} is being weighed.",
-                "Put it back and take the right one.",
-            )
-        )
-    if said and said != part:
-        told.append(
-            _verdict(
-                "blocker",
-                "label-other-part",
-                f"This is part {said}",
-                f"The label says part {said}; part {part} is due.",
-                "Take the other bottle, before anything is poured.",
-            )
-        )
-    if label.best_before is not None and label.best_before < today:
-        told.append(
-            _verdict(
-                "warning",
-                "label-expired",
-                "Past its date",
-                f"It keeps until ⟦{label.best_before.isoformat()}⟧ by its label.",
-                "Stir and weigh out a test of it first, or take a fresh bottle.",
-            )
-        )
+    told = [
+        *_other_resin(label, wanted, own, shelf),
+        *_other_part(label, part),
+        *_past_its_date(label, today),
+    ]
     if told:
         return told
+    said = label.part.upper()
     if own >= NAMED and said == part:
         lot = f", lot {label.lot}" if label.lot else ""
         return [_verdict("note", "label-fits", "The right bottle", f"Part {said} of {wanted.name}{lot}.", "")]
@@ -73,6 +44,52 @@ def label_verdicts(
             "The label does not tell",
             f"Not read on it: {' and '.join(missing)}.",
             "Read it yourself, or photograph it nearer and straight on.",
+        )
+    ]
+
+
+def _other_resin(label: Label, wanted: System, own: float, shelf: Sequence[System]) -> list[Verdict]:
+    others = [(likeness(label, one.name), one) for one in shelf if one.id != wanted.id]
+    best, other = max(others, key=lambda one: one[0], default=(0.0, wanted))
+    if best < NAMED or best <= own + CLEARER:
+        return []
+    of_it = f"part {label.part.upper()}" if label.part else "a bottle"
+    return [
+        _verdict(
+            "blocker",
+            "label-other-resin",
+            f"This is {of_it} of another resin",
+            f"The label reads like {other.name}; {wanted.name} is being weighed.",
+            "Put it back and take the right one.",
+        )
+    ]
+
+
+def _other_part(label: Label, part: str) -> list[Verdict]:
+    said = label.part.upper()
+    if said in ("", part):
+        return []
+    return [
+        _verdict(
+            "blocker",
+            "label-other-part",
+            f"This is part {said}",
+            f"The label says part {said}; part {part} is due.",
+            "Take the other bottle, before anything is poured.",
+        )
+    ]
+
+
+def _past_its_date(label: Label, today: date) -> list[Verdict]:
+    if label.best_before is None or label.best_before >= today:
+        return []
+    return [
+        _verdict(
+            "warning",
+            "label-expired",
+            "Past its date",
+            f"It keeps until {label.best_before.isoformat()} by its label.",
+            "Stir and weigh out a test of it first, or take a fresh bottle.",
         )
     ]
 

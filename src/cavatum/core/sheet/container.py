@@ -71,16 +71,9 @@ def label_of(pages: Sequence[Page], known: LabelWords) -> Label:
     source.
     """
     rows = [row for page in pages for row in rows_of(page)]
-    lots, dates, doubtful = list[str](), dict[str, date](), list[str]()
-    for what, after in _named(rows, known.phrases):
-        if what == "lot":
-            lots += [one for word in after if (one := word.text.strip(":#.,")) and _LOT.match(one)][:1]
-        elif what in ("best_before", "made_on"):
-            read, as_it_stands = _date(" ".join(word.text for word in after), known.months, what)
-            if read is not None:
-                dates.setdefault(what, read)
-            elif as_it_stands:
-                doubtful.append(as_it_stands)
+    named = list(_named(rows, known.phrases))
+    lots = [lot for what, after in named if what == "lot" and (lot := _lot(after))]
+    dates, doubtful = _dates(named, known.months)
     return Label(
         part=_part(rows, known.phrases),
         lot=lots[0] if lots else "",
@@ -89,6 +82,26 @@ def label_of(pages: Sequence[Page], known: LabelWords) -> Label:
         open_dates=doubtful,
         text=" ".join(cell.text for row in rows for cell in row.cells)[:2000],
     )
+
+
+def _lot(words: Sequence[Word]) -> str:
+    bare = (word.text.strip(":#.,") for word in words)
+    return next((one for one in bare if _LOT.match(one)), "")
+
+
+def _dates(
+    named: Sequence[tuple[str, list[Word]]], months: Mapping[str, int]
+) -> tuple[dict[str, date], list[str]]:
+    """The first of each kind, and those that may be two days."""
+    dates, doubtful = dict[str, date](), list[str]()
+    for what, after in named:
+        if what in ("best_before", "made_on"):
+            read, as_it_stands = _date(" ".join(word.text for word in after), months, what)
+            if read is not None:
+                dates.setdefault(what, read)
+            elif as_it_stands:
+                doubtful.append(as_it_stands)
+    return dates, doubtful
 
 
 def borne_out(first: Label, second: Label) -> Label:
@@ -184,19 +197,27 @@ def _date(text: str, months: Mapping[str, int], what: str) -> tuple[date | None,
         year, month, day = (int(one) if one else 0 for one in found.groups())
         return _day(year, month, day, what), ""
     if found := _DAY_FIRST.search(text):
-        first, second, year = (int(one) for one in found.groups())
-        year += 2000 if year < 100 else 0
-        if first <= 12 and second <= 12 and first != second:
-            return None, found.group()
-        day, month = (first, second) if second <= 12 else (second, first)
-        return _day(year, month, day, what), ""
+        return _by_numbers(*(int(one) for one in found.groups()), what=what, text=found.group())
     if found := _MONTH.search(text):
         return _day(int(found[2]), int(found[1]), 0, what), ""
+    return _by_name(text, months, what), ""
+
+
+def _by_numbers(first: int, second: int, year: int, *, what: str, text: str) -> tuple[date | None, str]:
+    """31.12.2027 or 12/31/27: which is the month where only one can be."""
+    year += 2000 if year < 100 else 0
+    if max(first, second) <= 12 and first != second:
+        return None, text
+    day, month = (first, second) if second <= 12 else (second, first)
+    return _day(year, month, day, what), ""
+
+
+def _by_name(text: str, months: Mapping[str, int], what: str) -> date | None:
     for found in _NAMED.finditer(text):
         month = months.get(folded(found[2])) or months.get(folded(found[2])[:3])
         if month:
-            return _day(int(found[3]), month, int(found[1] or 0), what), ""
-    return None, ""
+            return _day(int(found[3]), month, int(found[1] or 0), what)
+    return None
 
 
 def _day(year: int, month: int, day: int, what: str) -> date | None:

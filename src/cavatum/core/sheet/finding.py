@@ -122,6 +122,8 @@ def is_head(cells: Sequence[Sequence[Item]], vocabulary: Vocabulary) -> bool:
     if len(cells) < 2:
         return False
     has_names = any(_names(cell) for cell in cells)
+    if any(_is_sentence(cell) for cell in cells):
+        return False
     return all(_may_be_head(cell, vocabulary, has_names=has_names) for cell in cells)
 
 
@@ -129,11 +131,14 @@ def _names(cell: Sequence[Item]) -> list[str]:
     return [one.what for one in cell if isinstance(one, Token) and one.kind == "LABEL"]
 
 
+def _is_sentence(cell: Sequence[Item]) -> bool:
+    words = [one for one in cell if isinstance(one, Token) and one.kind == "WORD" and one.text.isalpha()]
+    return len(words) > MOST_HEAD
+
+
 def _may_be_head(cell: Sequence[Item], vocabulary: Vocabulary, *, has_names: bool) -> bool:
     kinds = {one.kind for one in cell if isinstance(one, Value)}
     names = _names(cell)
-    if sum(isinstance(one, Token) and one.kind == "WORD" and one.text.isalpha() for one in cell) > MOST_HEAD:
-        return False  # a sentence
     if kinds and not has_names and _title(cell) and isinstance(cell[0], Token):
         kinds -= {"bare"}  # "Wren 7"
     if not kinds:

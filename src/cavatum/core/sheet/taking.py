@@ -96,24 +96,31 @@ def with_taken(base: System, taken: Sequence[Found], file: str, pages: Sequence[
     Raises DomainError: a value out of a reading's bounds. Exact. Source: the sheet.
     """
     fields: Fields = {}
-    places: list[tuple[str, Found]] = []
-    unused: list[Found] = []
     main_c = main_temperature(taken)
-    for one in sorted(taken, key=lambda one: _is_off(one, main_c)):
-        if one.quantity in SHEET_TIMES and _is_off(one, main_c):
-            put = _other_demould(one, fields) if one.quantity == "demould" else []
-        else:
-            put = _PUT.get(one.quantity, _plain)(one, fields, base)
-        places += [(name, one) for name in put]
-        unused += [] if put else [one]
+    ordered = sorted(taken, key=lambda one: _is_off(one, main_c))
+    put = [(one, _put(one, fields, base, main_c)) for one in ordered]
+    places = [(name, one) for one, names in put for name in names]
+    unused = [one for one, names in put if not names]
     if main_c is not None:
         fields["times_at_c"] = _si(main_c)
     made = System.model_validate({**base.model_dump(), **fields})
-    put_anew = {name.partition("/")[0] for name, _ in places}
-    kept = [one for one in base.read_from or [] if one.field.partition("/")[0] not in put_anew]
-    read_from = [*kept, *(_place(made, name, one, file, pages) for name, one in places)]
-    whole = {**made.model_dump(), "read_from": [one.model_dump() for one in read_from] or None}
-    return Taken(System.model_validate(whole), unused)
+    read_from = [_place(made, name, one, file, pages) for name, one in places]
+    return Taken(_with_places(made, read_from), unused)
+
+
+def _with_places(made: System, read_from: Sequence[ReadFrom]) -> System:
+    """Beside those that stay of an earlier sheet."""
+    anew = {one.field.partition("/")[0] for one in read_from}
+    kept = [one for one in made.read_from or [] if one.field.partition("/")[0] not in anew]
+    places = [one.model_dump() for one in (*kept, *read_from)]
+    return System.model_validate({**made.model_dump(), "read_from": places or None})
+
+
+def _put(one: Found, fields: Fields, base: System, main_c: float | None) -> list[str]:
+    """Puts a finding where it belongs; the names of the fields it became, none where it finds no room."""
+    if one.quantity in SHEET_TIMES and _is_off(one, main_c):
+        return _other_demould(one, fields) if one.quantity == "demould" else []
+    return _PUT.get(one.quantity, _plain)(one, fields, base)
 
 
 def _place(made: System, field: str, one: Found, file: str, pages: Sequence[Page]) -> ReadFrom:
