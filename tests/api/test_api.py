@@ -6,6 +6,7 @@ import json
 
 import pytest
 from jsonschema import Draft202012Validator
+from pydantic import BaseModel
 
 from cavatum.formats.piece_file import MOST_BYTES, schema
 from tests.api.shops import save_workshop
@@ -428,3 +429,19 @@ def test_words_of_a_maker_come_back_as_they_were(client):
     made = client.call("POST", "/pieces", box_piece(name="Table «10 mm» river").model_dump(mode="json"))
     assert made.status_code == 201
     assert client.get(f"/pieces/{made.json['id']}").json["piece"]["name"] == "Table «10 mm» river"
+
+
+def test_no_two_bodies_of_the_api_share_a_name(client):
+    """The one read last took the other's place in the description, without a word."""
+    described = set(client.get("/openapi.json").json["components"]["schemas"])
+    modules: dict[str, set[str]] = {}
+
+    def walk(kind):
+        for one in kind.__subclasses__():
+            if one.__module__.startswith("cavatum.") and one.__name__ in described:
+                modules.setdefault(one.__name__, set()).add(one.__module__)
+            walk(one)
+
+    walk(BaseModel)
+    assert len(modules) > 100
+    assert {name: where for name, where in modules.items() if len(where) > 1} == {}

@@ -243,3 +243,17 @@ def test_of_columns_at_several_temperatures_the_times_of_one_count(client):
         "18 h",
     )
     assert [one["temperature_c"]["value"] for one in system["more_working"]] == [30]
+
+
+def test_the_makers_names_of_the_parts_stand_at_the_scale(client):
+    sha = sheet(client, ["Part A: Alder resin", "Part B: Alder quick", *LINES])
+    named = client.call("GET", f"/sheets/{sha}").json["names"]
+    assert [(one["part"], one["name"]) for one in named] == [("a", "Alder resin"), ("b", "Alder quick")]
+    found = rows(client, sha)
+    body = {"name": "Larch", "system_id": "larch", "like": "casting-epoxy-25", "name_a": "Alder resin"}
+    body["taken"] = [{"number": found["ratio"]["number"]}]
+    assert client.call("POST", f"/sheets/{sha}/take", body).json["system"]["name_a"] == "Alder resin"
+    void = box_void("200 mm", "100 mm", "12 mm")
+    piece = client.call("POST", "/pieces", {"name": "Plaque", "system_id": "larch", "voids": [void]}).json
+    begun = client.call("POST", f"/pieces/{piece['id']}/weighings", {"pour": 1, "batch": 1}).json
+    assert [one["name"] for one in begun["state"]["steps"][:2]] == ["part A, Alder resin", "part B"]

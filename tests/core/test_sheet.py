@@ -14,6 +14,7 @@ from cavatum.core.sheet.finding import Context, context_of, hits_in, is_head, re
 from cavatum.core.sheet.grammar import Value, in_si, kind_of, values_in
 from cavatum.core.sheet.judging import Found, in_unit, judged
 from cavatum.core.sheet.kind import document_of, nearest_class
+from cavatum.core.sheet.names import part_names
 from cavatum.core.sheet.page import Page, Word, box_of, rows_of
 from cavatum.core.sheet.reading import hits_of, language_of
 from cavatum.core.sheet.taking import fields_of, retyped, with_taken
@@ -403,3 +404,22 @@ def test_values_and_tokens_say_where_they_stand():
     items = values_in(tokens_of(on("Pot life 30 min"), WORDS["en"]), comma=False)
     value = next(one for one in items if isinstance(one, Value))
     assert [word.text for word in value.words] == ["30", "min"] and value.cell == 0
+
+
+@pytest.mark.parametrize(
+    ("language", "text", "names"),
+    [
+        ("en", "Part A: Alder resin R12\nPart B: Alder quick", {"a": "Alder resin R12", "b": "Alder quick"}),
+        (
+            "de",
+            "Komponente A    Klarguss Harz\nKomponente B    Klar H9",
+            {"a": "Klarguss Harz", "b": "Klar H9"},
+        ),
+        ("en", "Part A (resin)\nPart B (hardener)", {}),
+        ("en", "Part A: 1.10 g/mL\nViscosity part B 300 mPa s", {}),
+        ("en", "Part A must be stirred well before it is weighed, and warmed.", {}),
+    ],
+)
+def test_names_of_the_parts_are_read_where_they_stand_alone(language, text, names):
+    found = part_names(read_text(text), vocabularies()[language])
+    assert {one.part: one.name for one in found} == names

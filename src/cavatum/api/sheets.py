@@ -11,7 +11,7 @@ from flask import Response
 from pydantic import BaseModel, Field
 
 from ..core.common.errors import DomainError
-from ..core.common.readings import Id, Name
+from ..core.common.readings import Id, Label, Name
 from ..core.common.verdict import Verdict
 from ..core.resin.system import HazardCode, System
 from ..core.resin.typical import typical_systems
@@ -19,6 +19,7 @@ from ..core.sheet.edition import Change, changes
 from ..core.sheet.hazards import Hazard
 from ..core.sheet.judging import Found
 from ..core.sheet.kind import Document, nearest_class
+from ..core.sheet.names import PartName
 from ..core.sheet.page import Page
 from ..core.sheet.taking import Taken, fields_of, retyped, with_taken
 from ..store import pieces, systems
@@ -53,6 +54,7 @@ class SheetReading(BaseModel):
     document: Document
     pages: list[Page]
     rows: list[FoundRow]
+    names: list[PartName]
     hazards: list[Hazard]
     nearest: str
     has_pictures: bool
@@ -80,6 +82,8 @@ class TakeSheetBody(BaseModel):
     name: Name
     system_id: Id
     like: Id | None = None
+    name_a: Label | None = None
+    name_b: Label | None = None
     taken: Annotated[list[TakenRow], Field(min_length=1, max_length=400)]
 
 
@@ -121,6 +125,7 @@ def read_sheet(path: FilePath) -> RouteAnswer:
         document=read["document"],
         pages=[Page.model_validate(one) for one in read["pages"]],
         rows=[FoundRow(number=number, found=one, fields=fields_of(one)) for number, one in enumerate(found)],
+        names=[PartName.model_validate(one) for one in read["names"]],
         hazards=[Hazard.model_validate(one) for one in read["hazards"]],
         nearest=nearest_class(found, typical_systems()),
         has_pictures=not any(page["words"] for page in read["pages"]),
@@ -203,7 +208,9 @@ def _made(sha: str, body: TakeSheetBody, known: System | None) -> tuple[Taken, l
             code="twice",
         )
     base = known or _class(body.like)
-    return with_taken(base, [one for _, one in taken], sha, pages), taken
+    called = {"name_a": body.name_a or base.name_a, "name_b": body.name_b or base.name_b}
+    named = base.model_copy(update=called)
+    return with_taken(named, [one for _, one in taken], sha, pages), taken
 
 
 def _taken(row: TakenRow, found: list[Found]) -> Found:

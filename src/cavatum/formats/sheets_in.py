@@ -12,6 +12,7 @@ from ..core.common.errors import DomainError
 from ..core.sheet.hazards import hazards_of
 from ..core.sheet.judging import agreed, judged
 from ..core.sheet.kind import document_of
+from ..core.sheet.names import part_names
 from ..core.sheet.page import Page
 from ..core.sheet.reading import hits_of, language_of
 from .sheet_words import vocabularies
@@ -46,6 +47,7 @@ def read_sheet(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     return {
         "language": language,
         "document": document_of(pages, found),
+        "names": [one.model_dump(mode="json") for one in part_names(pages, words)],
         "hazards": [one.model_dump(mode="json") for one in hazards_of(pages)],
         "pages": [one.model_dump(mode="json") for one in shown],
         "found": [one.model_dump(mode="json") for one in found],

@@ -4622,6 +4622,7 @@ export interface components {
          *     heat_j_kg      heat of reaction, where the maker states it
          *     peak_wanted_c, peak_never_c  how hot a layer should and must not get; None: the class's
          *     cure_fit       learned from a measured curve
+         *     name_a, name_b what its maker calls the parts
          *     hazards        hazard statements of its safety data sheet, by their codes
          *     read_from      where on a data sheet its values were read, where the program read them
          *     learned_pace   learned from the runs' tests and curves; a fit of this resin's own curve goes before it
@@ -4759,6 +4760,16 @@ export interface components {
              * @default []
              */
             kits?: components["schemas"]["Kit"][];
+            /**
+             * Name A
+             * @default null
+             */
+            name_a?: string | null;
+            /**
+             * Name B
+             * @default null
+             */
+            name_b?: string | null;
             /**
              * Hazards
              * @default null
@@ -7420,6 +7431,18 @@ export interface components {
             verdicts?: components["schemas"]["Verdict"][];
         };
         /**
+         * OfBottle
+         * @description What of a step came from one bottle [kg]; no bottle: none was named.
+         */
+        OfBottle: {
+            /** Bottle Id */
+            bottle_id: number | null;
+            /** Lot */
+            lot: string;
+            /** Kg */
+            kg: number;
+        };
+        /**
          * Taken
          * @description A settled amount of one step. gross_kg: what the scale showed, None by hand. Negative: taken out again
          *     with a clean stick.
@@ -7560,11 +7583,12 @@ export interface components {
              * Portions
              * @default []
              */
-            portions?: components["schemas"]["Portion"][];
+            portions?: components["schemas"]["OfBottle"][];
         };
         /**
          * WeighTask
-         * @description What this batch should be, frozen when weighing begins. order: the part that goes in first.
+         * @description What this batch should be, frozen when weighing begins. order: the part that goes in first. name_a,
+         *     name_b: what the bottles say, where the sheet told it.
          */
         WeighTask: {
             /** Piece Id */
@@ -7615,6 +7639,16 @@ export interface components {
             rest_s: number;
             /** Pour Within S */
             pour_within_s: number;
+            /**
+             * Name A
+             * @default
+             */
+            name_a?: string;
+            /**
+             * Name B
+             * @default
+             */
+            name_b?: string;
         };
         /**
          * Zero
@@ -10547,6 +10581,8 @@ export interface components {
             pages: components["schemas"]["Page"][];
             /** Rows */
             rows: components["schemas"]["FoundRow"][];
+            /** Names */
+            names: components["schemas"]["PartName"][];
             /** Hazards */
             hazards: components["schemas"]["Hazard"][];
             /** Nearest */
@@ -10670,6 +10706,17 @@ export interface components {
             /** Words */
             words: components["schemas"]["Word"][];
         };
+        /** PartName */
+        PartName: {
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "a" | "b";
+            /** Name */
+            name: string;
+            where: components["schemas"]["Place"];
+        };
         /**
          * Place
          * @description A place on a page.
@@ -10752,6 +10799,16 @@ export interface components {
              * @default null
              */
             like?: string | null;
+            /**
+             * Name A
+             * @default null
+             */
+            name_a?: string | null;
+            /**
+             * Name B
+             * @default null
+             */
+            name_b?: string | null;
             /** Taken */
             taken: components["schemas"]["TakenRow"][];
         };

@@ -95,6 +95,8 @@ const OTHERS: Partial<Record<keyof System, string>> = {
   other_demould_s: "demould at the second temperature",
   depth_rules: "depth of a layer",
   least_depth_m: "least layer",
+  name_a: "part A is called",
+  name_b: "part B is called",
   needs_pressure: "needs a pressure chamber",
   cures_like: "cures like the class",
   hazards: "hazard statements",

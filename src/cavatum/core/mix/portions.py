@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from .weigh_events import FromBottle, Portion, Taken, WeighEvent
+from .weigh_events import FromBottle, OfBottle, Taken, WeighEvent
 
 
-def portions(key: str, standing: Sequence[WeighEvent]) -> list[Portion]:
+def portions(key: str, standing: Sequence[WeighEvent]) -> list[OfBottle]:
     """What of a step came from each bottle [kg], in the order they were taken; together what was taken of it.
 
     key       of the step;  standing  events without those taken back
@@ -17,14 +17,14 @@ def portions(key: str, standing: Sequence[WeighEvent]) -> list[Portion]:
     first.
     Raises nothing. Exact. Source: own, rule 3.4.
     """
-    rows = [Portion(bottle_id=None, lot="", kg=0.0)]
+    rows = [OfBottle(bottle_id=None, lot="", kg=0.0)]
     total = told = 0.0
     for one in standing:
         if isinstance(one, FromBottle) and one.step == key:
             upto = told if one.so_far_kg is None else one.so_far_kg
             rows[-1] = _more(rows[-1], upto - told)
             told = upto
-            rows.append(Portion(bottle_id=one.bottle_id, lot=one.lot, kg=0.0))
+            rows.append(OfBottle(bottle_id=one.bottle_id, lot=one.lot, kg=0.0))
         elif isinstance(one, Taken) and one.step == key:
             total += one.mass_kg
             rows[-1] = _more(rows[-1], total - told)
@@ -34,11 +34,11 @@ def portions(key: str, standing: Sequence[WeighEvent]) -> list[Portion]:
     return _joined(_none_below(rows))
 
 
-def _more(one: Portion, kg: float) -> Portion:
+def _more(one: OfBottle, kg: float) -> OfBottle:
     return one.model_copy(update={"kg": one.kg + kg})
 
 
-def _none_below(rows: list[Portion]) -> list[Portion]:
+def _none_below(rows: list[OfBottle]) -> list[OfBottle]:
     """What the last ones lack is taken off those before them."""
     kept = list(rows)
     for place in range(len(kept) - 1, 0, -1):
@@ -47,9 +47,9 @@ def _none_below(rows: list[Portion]) -> list[Portion]:
     return kept
 
 
-def _joined(rows: list[Portion]) -> list[Portion]:
+def _joined(rows: list[OfBottle]) -> list[OfBottle]:
     """A bottle that was taken twice counts once."""
-    found: dict[int | None, Portion] = {}
+    found: dict[int | None, OfBottle] = {}
     for one in rows:
         found[one.bottle_id] = _more(one, found[one.bottle_id].kg) if one.bottle_id in found else one
     return [one for one in found.values() if abs(one.kg) > 1e-12]

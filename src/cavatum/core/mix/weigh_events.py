@@ -31,7 +31,9 @@ class ColourCup(Data):
 
 
 class WeighTask(Data):
-    """What this batch should be, frozen when weighing begins. order: the part that goes in first."""
+    """What this batch should be, frozen when weighing begins. order: the part that goes in first. name_a,
+    name_b: what the bottles say, where the sheet told it.
+    """
 
     piece_id: int
     piece: str
@@ -54,6 +56,8 @@ class WeighTask(Data):
     stir_again_s: float | None = None
     rest_s: float
     pour_within_s: float
+    name_a: str = ""
+    name_b: str = ""
 
     @property
     def ratio(self) -> MixRatio:
@@ -128,7 +132,7 @@ WeighEvent = Annotated[
 ]
 
 
-class Portion(Data):
+class OfBottle(Data):
     """What of a step came from one bottle [kg]; no bottle: none was named."""
 
     bottle_id: int | None
@@ -155,7 +159,7 @@ class WeighStep(Data):
     bottle_id: int | None = None
     lot: str = ""
     past: date | None = None
-    portions: list[Portion] = []
+    portions: list[OfBottle] = []
 
     @property
     def lots(self) -> list[str]:

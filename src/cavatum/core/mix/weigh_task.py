@@ -59,6 +59,8 @@ def task_of(
         stir_again_s=batch.stir_again_s,
         rest_s=batch.rest_s,
         pour_within_s=batch.pour_within.value,
+        name_a=system.name_a or "",
+        name_b=system.name_b or "",
     )
 
 

@@ -233,7 +233,7 @@ def _parts(task: WeighTask, a: float, b: float, accepted: bool) -> list[WeighSte
     def step(key: str, target: float, done: bool) -> WeighStep:
         return WeighStep(
             key=key,
-            name=f"part {key}",
+            name=_called(task, key),
             kind="part",
             target_kg=target,
             taken_kg=have[key],
@@ -272,3 +272,8 @@ def _colours(task: WeighTask, mix_kg: float, sums: dict[str, float]) -> list[Wei
                 )
             )
     return steps
+
+
+def _called(task: WeighTask, key: str) -> str:
+    own = task.name_a if key == "A" else task.name_b
+    return f"part {key}, {own}" if own else f"part {key}"

@@ -142,6 +142,7 @@ class System(Data):
     heat_j_kg      heat of reaction, where the maker states it
     peak_wanted_c, peak_never_c  how hot a layer should and must not get; None: the class's
     cure_fit       learned from a measured curve
+    name_a, name_b what its maker calls the parts
     hazards        hazard statements of its safety data sheet, by their codes
     read_from      where on a data sheet its values were read, where the program read them
     learned_pace   learned from the runs' tests and curves; a fit of this resin's own curve goes before it
@@ -206,6 +207,8 @@ class System(Data):
     needs_pressure: bool = False
     note: str = Field(default="", max_length=2000)
     kits: Annotated[list[Kit], Field(max_length=40)] = []
+    name_a: Label | None = None
+    name_b: Label | None = None
     hazards: Annotated[list[HazardCode], Field(max_length=40)] | None = None
     read_from: Annotated[list[ReadFrom], Field(max_length=120)] | None = None
 

@@ -190,7 +190,18 @@ function SheetView({ sheet }: { sheet: Sheet }) {
           a part is filled, so it may be heavier
         </Check>
       </div>
-      <Section title={SECTIONS[0]![0]}>{SECTIONS[0]![1].map(quantity)}</Section>
+      <Section title={SECTIONS[0]![0]}>
+        {(["name_a", "name_b"] as const).map((key) => (
+          <TextField
+            key={key}
+            label={`part ${key === "name_a" ? "A" : "B"} is called`}
+            value={system[key] ?? ""}
+            onCommit={(name) => change({ [key]: name || null })}
+          />
+        ))}
+        <span />
+        {SECTIONS[0]![1].map(quantity)}
+      </Section>
       <WorkingTimes system={system} rows={sheet.rows} change={change} />
       <DepthRules system={system} change={change} />
       {SECTIONS.slice(1).map(([title, rows]) => (

@@ -44,6 +44,8 @@ export function PutOnShelf({
   const forPiece = useSearchParams()[0].get("for");
   const [name, setName] = useState(product);
   const [like, setLike] = useState(`class ${reading.nearest}`);
+  const called = (part: string) => reading.names.find((one) => one.part === part)?.name ?? "";
+  const [names, setNames] = useState({ a: called("a"), b: called("b") });
   const [problem, setProblem] = useState("");
   if (!classes.data || !shelf.data) return <Waiting error={classes.error ?? shelf.error} what="the shelf" />;
   const sheets = classes.data.sheets;
@@ -59,6 +61,8 @@ export function PutOnShelf({
     name: name.trim() || known?.system.name || "My resin",
     system_id: id,
     like: known ? null : like.replace("class ", ""),
+    name_a: names.a.trim() || null,
+    name_b: names.b.trim() || null,
     taken: taken.map((row) => ({
       number: row.number,
       as_typed: decided[row.number]?.as_typed ?? null,
@@ -90,6 +94,20 @@ export function PutOnShelf({
         what you call it
       </label>
       <input id="sheet-name" className="box" value={name} onChange={(event) => setName(event.target.value)} />
+      {(["a", "b"] as const).map((part) => (
+        <div key={part}>
+          <label className="label" htmlFor={`sheet-name-${part}`}>
+            what its maker calls part {part.toUpperCase()}, if anything
+          </label>
+          <input
+            id={`sheet-name-${part}`}
+            className="box"
+            value={names[part]}
+            maxLength={120}
+            onChange={(event) => setNames({ ...names, [part]: event.target.value })}
+          />
+        </div>
+      ))}
       <label className="label" htmlFor="sheet-like">
         what the sheet does not say is typical of
       </label>
