@@ -257,3 +257,15 @@ def test_the_makers_names_of_the_parts_stand_at_the_scale(client):
     piece = client.call("POST", "/pieces", {"name": "Plaque", "system_id": "larch", "voids": [void]}).json
     begun = client.call("POST", f"/pieces/{piece['id']}/weighings", {"pour": 1, "batch": 1}).json
     assert [one["name"] for one in begun["state"]["steps"][:2]] == ["part A, Alder resin", "part B"]
+
+
+def test_a_density_without_its_part_is_asked_about(client):
+    sha = sheet(client, ["Mix ratio 2:1 by volume", "Pot life 30 min", "Density 1.12 g/mL"])
+    number = rows(client, sha)["density"]["number"]
+    body = {"name": "Larch", "system_id": "larch", "like": "casting-epoxy-25"}
+    unsaid = client.call("POST", f"/sheets/{sha}/preview", {**body, "taken": [{"number": number}]}).json
+    assert unsaid["unused"] == [number]
+    said = {**body, "taken": [{"number": number, "part": "b"}]}
+    system = client.call("POST", f"/sheets/{sha}/take", said).json["system"]
+    assert system["density_b_kg_m3"]["value"] == 1120 and system["density_b_kg_m3"]["origin"] == "sheet"
+    assert system["density_a_kg_m3"]["origin"] == "typical"

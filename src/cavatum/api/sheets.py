@@ -65,12 +65,14 @@ class PagePath(FilePath):
 
 
 class TakenRow(BaseModel):
-    """as_typed: what the person made of it; None: as it was read. basis: of a ratio, where the sheet does
-    not say."""
+    """as_typed: what the person made of it; None: as it was read. basis: of a ratio, part: of a density,
+    where the sheet does not say.
+    """
 
     number: int = Field(ge=0, le=2000)
     as_typed: str | None = Field(default=None, max_length=80)
     basis: str | None = Field(default=None, pattern=r"^(volume|weight)$")
+    part: str | None = Field(default=None, pattern=r"^(a|b|mix)$")
 
 
 class TakeSheetBody(BaseModel):
@@ -222,7 +224,7 @@ def _taken(row: TakenRow, found: list[Found]) -> Found:
             way_out="Read the sheet again.",
             code="no-such-line",
         )
-    one = retyped(found[row.number], row.as_typed, row.basis)
+    one = retyped(found[row.number], row.as_typed, row.basis, row.part)
     if one.quantity == "ratio" and not one.basis:
         raise DomainError(
             argument="mixing ratio",

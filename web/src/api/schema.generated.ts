@@ -10814,8 +10814,8 @@ export interface components {
         };
         /**
          * TakenRow
-         * @description as_typed: what the person made of it; None: as it was read. basis: of a ratio, where the sheet does
-         *     not say.
+         * @description as_typed: what the person made of it; None: as it was read. basis: of a ratio, part: of a density, where
+         *     the sheet does not say.
          */
         TakenRow: {
             /** Number */
@@ -10830,6 +10830,11 @@ export interface components {
              * @default null
              */
             basis?: string | null;
+            /**
+             * Part
+             * @default null
+             */
+            part?: string | null;
         };
         /**
          * TakenPreview

@@ -19,6 +19,7 @@ from .page import Page
 Fields = dict[str, Any]
 SAME_K = 0.6  # temperatures that are rounded otherwise
 SHEET_TIMES = ("tack_free", "recoat", "demould", "full_cure", "light_use", "touch_dry")
+OF_A_PART = ("density", "viscosity")  # said of A, of B or of the mix
 PLAIN = {  # quantities with one field of their own
     "tack_free": "tack_free_s", "touch_dry": "touch_dry_s", "demould": "demould_s", "light_use":
     "light_use_s", "full_cure": "full_cure_s", "stir": "stir_s", "rest": "rest_s", "colourant_most":
@@ -58,9 +59,9 @@ def fields_of(one: Found) -> list[str]:
     return named.get(one.quantity, [])
 
 
-def retyped(one: Found, as_typed: str | None, basis: str | None = None) -> Found:
-    """A finding as the person corrected it: with another value, or with the basis that the sheet does not
-    say.
+def retyped(one: Found, as_typed: str | None, basis: str | None = None, part: str | None = None) -> Found:
+    """A finding as the person corrected it: with another value, or with the basis or the part that the sheet
+    does not say.
 
     as_typed  as core/common/units.py reads it for this quantity; None leaves it
     Raises DomainError: not a value of this quantity. Exact. Source: the person.
@@ -68,6 +69,8 @@ def retyped(one: Found, as_typed: str | None, basis: str | None = None) -> Found
     changed: Fields = {}
     if basis is not None and one.quantity == "ratio":
         changed["basis"] = basis
+    if part is not None and one.quantity in OF_A_PART and not one.part:
+        changed["part"] = part
     if as_typed is not None and as_typed.strip() and as_typed != one.as_typed:
         kind = "ratio" if one.quantity == "ratio" else kind_of(one.as_typed.partition(" ")[2])
         read = units.parse(as_typed, kind)

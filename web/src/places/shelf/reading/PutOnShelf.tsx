@@ -22,6 +22,7 @@ export interface Decision {
   state: "taken" | "left";
   as_typed?: string;
   basis?: string;
+  part?: string;
 }
 
 export function PutOnShelf({
@@ -67,6 +68,7 @@ export function PutOnShelf({
       number: row.number,
       as_typed: decided[row.number]?.as_typed ?? null,
       basis: decided[row.number]?.basis ?? null,
+      part: decided[row.number]?.part ?? null,
     })),
   };
   const put = async () => {

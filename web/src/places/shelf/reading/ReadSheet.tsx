@@ -91,9 +91,13 @@ function OpenSheet({ sha }: { sha: string }) {
   return <Confirming reading={reading.data} />;
 }
 
-/** Of use to a plan; a ratio only once its basis is said. */
+const needsPart = (row: Row) => row.found.quantity === "density" && !row.found.part;
+
+/** Of use to a plan; a ratio only once its basis is said, a density once it is said of which part. */
 const mayBeTaken = (row: Row, decision: Decision | undefined) =>
-  row.fields.length > 0 && (row.found.quantity !== "ratio" || !!(row.found.basis || decision?.basis));
+  needsPart(row)
+    ? !!decision?.part
+    : row.fields.length > 0 && (row.found.quantity !== "ratio" || !!(row.found.basis || decision?.basis));
 
 function Confirming({ reading }: { reading: Reading }) {
   const [decided, setDecided] = useState<Record<number, Decision>>({});
@@ -274,7 +278,7 @@ function FoundLine({
         <input
           aria-label={nameOf(row)}
           className="box w-36! tabular-nums"
-          readOnly={!row.fields.length}
+          readOnly={!row.fields.length && !needsPart(row)}
           defaultValue={decision?.as_typed ?? row.found.as_typed}
           onChange={(event) => onDecide({ ...decision, state: "taken", as_typed: event.target.value })}
         />
@@ -296,11 +300,30 @@ function FoundLine({
             <option value="weight">by weight</option>
           </select>
         ) : null}
+        {needsPart(row) ? (
+          <select
+            aria-label="of which part"
+            className="box w-auto!"
+            value={decision?.part ?? ""}
+            onChange={(event) =>
+              onDecide({
+                ...decision,
+                state: event.target.value ? "taken" : "left",
+                part: event.target.value,
+              })
+            }
+          >
+            <option value="">of …?</option>
+            <option value="a">of A</option>
+            <option value="b">of B</option>
+            <option value="mix">of the mix</option>
+          </select>
+        ) : null}
         <span className="text-[13px]">
           {needsBasis ? "" : valueOf(row).replace(row.found.as_typed, "").trim()}
         </span>
         <span className="text-[13px]">{conditionsOf(row)}</span>
-        <span className={row.fields.length ? "ml-auto flex gap-3" : "hidden"}>
+        <span className={row.fields.length || needsPart(row) ? "ml-auto flex gap-3" : "hidden"}>
           <button
             className={taken ? "quiet font-semibold" : "quiet"}
             aria-pressed={taken}
@@ -320,7 +343,7 @@ function FoundLine({
       </div>
       <p className={`text-[12.5px] ${row.found.sure === "sure" ? "text-slate" : "text-rust"}`}>
         {SURE[row.found.sure]}: read “{row.found.written}”
-        {row.fields.length ? "" : "; kept with the sheet, no plan computes with it"}
+        {row.fields.length || needsPart(row) ? "" : "; kept with the sheet, no plan computes with it"}
         {doubtsOf(row).map((one) => (
           <span key={one}>; {one}</span>
         ))}
