@@ -79,6 +79,7 @@ def test_from_a_dropped_sheet_to_a_plan_on_it_in_ten_keys(open_page, name):
     page.wait_for_url(re.compile(rf"/pieces/{piece}/resin$"))
     expect(page.get_by_role("radio", name=re.compile("My resin"))).to_be_checked()
     assert keys.pressed <= 10
+    expect(page.get_by_role("region", name="On its sheet").get_by_role("link").first).to_be_visible()
     page.goto(page.url.replace("/resin", "/mix"))
     page.get_by_role("button", name=re.compile("^Part A by weight")).first.click()
     expect(page.get_by_role("link", name="data sheet").first).to_be_visible()

@@ -114,3 +114,15 @@ export function fieldName(field: string): string {
   const name = rows[at]![1];
   return name.startsWith("…") ? `${rows[at - 1]![1]}, ${name.slice(2)}` : name;
 }
+
+/** Whether a value still is what was read on that line, and was not typed anew since. */
+export function stillReads(system: System, place: Schemas["ReadFrom"]): boolean {
+  const [name, number] = place.field.split("/");
+  const field = system[name as keyof System] as unknown;
+  const one = (Array.isArray(field) ? field[Number(number ?? 0)] : field) as
+    Record<string, unknown> | undefined;
+  const read = one?.time_s ?? one?.most_depth_m ?? one;
+  const value = (read as { value?: number } | undefined)?.value;
+  if (typeof place.value !== "number" || typeof value !== "number") return true;
+  return Math.abs(value - place.value) <= 1e-6 * Math.abs(place.value);
+}

@@ -9,6 +9,7 @@ import { fromWall, toWall } from "../../domain/time";
 import { useUnits } from "../../ui/session";
 import { Unsaid } from "../../ui/Unsaid";
 import { Verdicts } from "../../ui/Verdicts";
+import { OnItsSheet, TIMES } from "../OnItsSheet";
 import { BigClock } from "../Drawings";
 import type { StageProps } from "../props";
 import { Spread } from "../Spread";
@@ -35,6 +36,7 @@ export function ClockStage({ stored, plan, edits }: StageProps) {
         <>
           {plan.pours.length ? <Unsaid what="hours" /> : null}
           <Verdicts verdicts={plan.verdicts} stage="clock" />
+          <OnItsSheet piece={stored.piece} fields={TIMES} />
           <p className="text-[13px] text-slate mt-3">
             Times are computed from the cure of this shape in this room, or the sheet's where that is not
             known. Readiness is a test (stick, nail, temperature), never only an elapsed time.

@@ -9,6 +9,7 @@ import { moment, show, text } from "../../domain/format";
 import { useUnits } from "../../ui/session";
 import { Cautions, Verdicts } from "../../ui/Verdicts";
 import type { StageProps } from "../props";
+import { OnItsSheet } from "../OnItsSheet";
 import { Spread } from "../Spread";
 import { Buying } from "./Buying";
 import { axisOf, DaysBar, DaysHead, type DaysAxis } from "./Days";
@@ -132,6 +133,7 @@ export function ResinStage({ stored, plan, edits }: StageProps) {
               </p>
             </section>
           ) : null}
+          <OnItsSheet piece={stored.piece} />
           <Cautions cautions={plan.cautions} />
         </div>
       </div>
