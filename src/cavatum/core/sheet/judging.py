@@ -286,10 +286,13 @@ def _borne_out(one: Found, others: Sequence[Found]) -> Found:
 
 
 def _same_place(one: Found, other: Found) -> bool:
-    """Of the same quantity, product and part, and over each other on the page."""
+    """Of the same quantity and part, of a product or of none, and over each other on the page. A product's
+    name may be read otherwise: it is the same column.
+    """
     a, b = one.where[0], other.where[0]
     over = min(a.bottom, b.bottom) - max(a.top, b.top) > 0 and min(a.x1, b.x1) - max(a.x0, b.x0) > 0
-    return over and (one.quantity, one.product, one.part) == (other.quantity, other.product, other.part)
+    same_thing = (one.quantity, one.part, not one.product) == (other.quantity, other.part, not other.product)
+    return over and same_thing
 
 
 def _says_the_same(one: Found, other: Found) -> bool:
