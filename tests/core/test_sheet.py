@@ -12,7 +12,7 @@ from cavatum.core.common.errors import DomainError
 from cavatum.core.resin.typical import typical_systems
 from cavatum.core.sheet.finding import Context, context_of, hits_in, is_head, read_cells
 from cavatum.core.sheet.grammar import Value, in_si, kind_of, values_in
-from cavatum.core.sheet.judging import Found, in_unit, judged
+from cavatum.core.sheet.judging import Found, agreed, in_unit, judged
 from cavatum.core.sheet.kind import document_of, nearest_class
 from cavatum.core.sheet.names import part_names
 from cavatum.core.sheet.page import Page, Word, box_of, rows_of
@@ -423,3 +423,31 @@ def test_values_and_tokens_say_where_they_stand():
 def test_names_of_the_parts_are_read_where_they_stand_alone(language, text, names):
     found = part_names(read_text(text), vocabularies()[language])
     assert {one.part: one.name for one in found} == names
+
+
+def from_picture(text: str) -> list[Found]:
+    """As a photo's words: none of them certain by itself."""
+    pages = [
+        page.model_copy(update={"words": [one.model_copy(update={"sure": 0.9}) for one in page.words]})
+        for page in read_text(text)
+    ]
+    known = vocabularies()["en"]
+    return judged(hits_of(pages, known), known)
+
+
+def test_what_two_readings_of_a_picture_say_alike_is_sure_and_nothing_else():
+    first = from_picture("Pot life 30 min (25 °C, 150 g)\nDemould 24 h\nFull cure 7 days\nTack free 6 h")
+    second = from_picture("Pot life 30 min (25 °C, 150 g)\nDemould 21 h\n\nTack free 6 h")
+    assert all(one.sure != "sure" for one in first)
+    told = {one.quantity: (one.sure, one.doubts) for one in agreed(first, second)}
+    assert told["working_time"] == ("sure", [])
+    assert "read-otherwise" in told["demould"][1] and told["demould"][0] == "unsure"
+    assert "read-once" in told["full_cure"][1]
+    assert told["tack_free"][0] == "sure"
+
+
+def test_a_number_that_a_picture_left_without_its_unit_doubts_the_value_before_it():
+    """ "200 q": the mass that the time holds for, perhaps."""
+    found = {one.quantity: one for one in from_picture("Pot life 6 h at 25 °C, 200 q\nDemould 24 h")}
+    assert "number-beside" in found["working_time"].doubts
+    assert "number-beside" not in found["demould"].doubts
