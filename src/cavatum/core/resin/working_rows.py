@@ -30,7 +30,9 @@ def _is_other(one: WorkingTime, first: WorkingTime) -> bool:
 
 
 def times_heavier(one: WorkingTime, other: WorkingTime) -> float:
-    """How many times the heavier batch weighs the lighter, at least 1.
+    """How many times the heavier batch weighs the lighter, a number of at least 1.
+
+        max(m_1, m_2) / min(m_1, m_2)
 
     Raises nothing: a mass is more than 0. Exact. Source: definition.
     """
