@@ -39,17 +39,27 @@ def part_names(pages: Sequence[Page], vocabulary: Vocabulary) -> list[PartName]:
 
 def _named(cells: Sequence[Cell], vocabulary: Vocabulary) -> Iterator[tuple[Literal["a", "b"], list[Word]]]:
     """A cell that goes on behind the part; or the only cell beside the one that is the part alone."""
-    for at, cell in enumerate(cells):
-        tokens = tokens_of(cell.words, vocabulary)
-        if not tokens or tokens[0].kind != "PART" or tokens[0].what not in ("a", "b"):
+    said = [tokens_of(cell.words, vocabulary) for cell in cells]
+    for at, tokens in enumerate(said):
+        part = _part_of(tokens)
+        if part is None:
             continue
-        part: Literal["a", "b"] = "a" if tokens[0].what == "a" else "b"
-        rest = [one for one in tokens[1:] if one.kind not in BETWEEN]
+        rest = _rest(tokens[1:])
         if not rest and at == 0 and len(cells) == 2:
-            rest = [one for one in tokens_of(cells[1].words, vocabulary) if one.kind not in BETWEEN]
+            rest = _rest(said[1])
         words = _name_of(rest)
         if words:
             yield part, words
+
+
+def _part_of(tokens: Sequence[Token]) -> Literal["a", "b"] | None:
+    if not tokens or tokens[0].kind != "PART":
+        return None
+    return "a" if tokens[0].what == "a" else "b" if tokens[0].what == "b" else None
+
+
+def _rest(tokens: Sequence[Token]) -> list[Token]:
+    return [one for one in tokens if one.kind not in BETWEEN]
 
 
 def _name_of(rest: Sequence[Token]) -> list[Word]:
