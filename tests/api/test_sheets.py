@@ -207,6 +207,17 @@ def test_the_cautions_of_a_safety_data_sheet_are_said_in_the_plans(client):
     piece = client.call("POST", "/pieces", {"name": "Plaque", "system_id": "larch", "voids": [void]}).json
     cautions = client.call("GET", f"/pieces/{piece['id']}/plan").json["plan"]["cautions"]
     assert any("Larch, H317: may cause an allergic skin reaction." in one for one in cautions)
+    # One that is not known here is said all the same, and sends to its sheet.
+    lines = ["Hazard statements H302 H317 H319 EUH205 EUH401", "Precautions P261 P273 P280 P302"]
+    codes = [one["code"] for one in client.call("GET", f"/sheets/{sheet(client, lines)}").json["hazards"]]
+    assert codes == ["EUH205", "EUH401", "H302", "H317", "H319"]
+    done = client.call(
+        "POST", f"/sheets/{sheet(client, lines)}/hazards", {"system_id": "larch", "codes": codes}
+    )
+    assert done.status_code == 201, done.json
+    cautions = client.call("GET", f"/pieces/{piece['id']}/plan").json["plan"]["cautions"]
+    assert any("Larch, EUH205: contains epoxy constituents." in one for one in cautions)
+    assert any("Larch, EUH401" in one and "Read it there." in one for one in cautions)
     strange = {"system_id": "larch", "codes": ["H350"]}
     assert client.call("POST", f"/sheets/{safety}/hazards", strange).status_code == 422
     nobody = {"system_id": "nobody", "codes": ["H317"]}

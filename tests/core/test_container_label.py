@@ -53,6 +53,17 @@ def test_a_label_that_names_both_parts_alike_says_neither():
     assert read("Mix part A with part B").part == ""
 
 
+@pytest.mark.parametrize("part", ["A", "B"])
+def test_a_letter_goes_before_a_word_of_the_products_name(part):
+    """A hardener of a product called "Casting Resin" is no part A, however large that name stands."""
+    page = read_text(f"CASTING RESIN\nPart {part}\nLot 4471")[0]
+    larger = [
+        one.model_copy(update={"bottom": one.top + 40}) if one.text == "RESIN" else one for one in page.words
+    ]
+    label = label_of([page.model_copy(update={"words": larger})], words_of_labels())
+    assert label.part == part.lower()
+
+
 def codes(text: str, part: str = "A") -> list[str]:
     return [one.code for one in label_verdicts(read(text), part, MINE, [MINE, OTHER], TODAY)]
 

@@ -1,5 +1,6 @@
 """Files with a data sheet in them: what they are told to be, what is read of them, what is refused."""
 
+import base64
 import io
 import zlib
 from pathlib import Path
@@ -16,6 +17,7 @@ from cavatum.core.sheet.page import Page
 from cavatum.formats import sandbox
 from cavatum.formats.pages_in import MOST_PAGES, read_html, read_pdf, read_text
 from cavatum.formats.sheet_words import words_of_labels
+from cavatum.formats.sheets_in import MOST_SCANNED, read_sheet
 from cavatum.formats.sniff import kind_of
 from tests.scenes.sheets.score import read, score_of_pictures, score_of_text
 
@@ -111,7 +113,18 @@ def test_a_scan_as_pdf_without_text_is_read_as_a_picture():
     found = sandbox.ask("sheet", out.getvalue(), {"kind": "pdf"})
     values = {one["quantity"]: one["low"] for one in found["found"]}
     assert values == {"ratio": 2, "working_time": 1800, "demould": 86400, "full_cure": 604800}
-    assert found["pages"][0]["number"] == 1
+    assert [one["number"] for one in found["pages"]] == [1] and found["left_out"] == 0
+    shown = sandbox.ask("sheet page", out.getvalue(), {"kind": "pdf", "page": 1})["jpeg"]
+    picture = Image.open(io.BytesIO(base64.b64decode(shown)))
+    page = found["pages"][0]
+    assert picture.size == (page["width"], page["height"])  # marks stand where the words were read
+
+
+def test_of_a_long_scan_the_pages_that_are_not_read_are_counted():
+    out = io.BytesIO()
+    pages = [drawn(LINES).convert("RGB").resize((560, 400)) for _ in range(MOST_SCANNED + 2)]
+    pages[0].save(out, "PDF", resolution=60, save_all=True, append_images=pages[1:])
+    assert read_sheet(out.getvalue(), {"kind": "pdf"})["left_out"] == 2
 
 
 def test_a_picture_without_words_is_told_to_have_none():

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from datetime import date
-
 from pydantic import BaseModel, Field
 
 from ..core.common.verdict import Verdict
-from ..core.mix.label_check import label_verdicts
-from ..core.sheet.container import Label, borne_out, label_of, plain_lot
+from ..core.mix.label_check import label_verdicts, labelled_bottle
+from ..core.sheet.container import Label, borne_out, label_of
 from ..core.sheet.page import Page
 from ..formats.sheet_words import words_of_labels
 from ..store import stock, systems, weighings
@@ -50,14 +48,6 @@ def read_label(path: WeighingPath, body: LabelBody) -> RouteAnswer:
     wanted = shelf.get(task.system_id)
     if wanted is None:
         raise NotFound(f"resin system {task.system_id}")
-    of_it = [one for one in bottles if one.bottle.goods_id == task.system_id and one.bottle.part == body.step]
-    same = [one.id for one in of_it if label.lot and plain_lot(one.bottle.lot) == plain_lot(label.lot)]
-    return LabelAnswer(
-        label=label,
-        verdicts=label_verdicts(label, body.step, wanted, list(shelf.values()), _today()),
-        bottle_id=same[0] if len(same) == 1 and label.part.upper() == body.step else None,
-    ).model_dump(mode="json")
-
-
-def _today() -> date:
-    return now().date()
+    told = label_verdicts(label, body.step, wanted, list(shelf.values()), now().date())
+    found = labelled_bottle(label, body.step, wanted, bottles, told)
+    return LabelAnswer(label=label, verdicts=told, bottle_id=found).model_dump(mode="json")

@@ -45,8 +45,8 @@ class FoundRow(BaseModel):
 
 class SheetReading(BaseModel):
     """pages: their words only where there is no picture of them. hazards: statements of a safety data sheet
-    that it names. nearest: the typical class it is most like,
-    a proposal.
+    that it names. nearest: the typical class it is most like, a proposal. left_out: how many pages of a scan
+    were not read.
     """
 
     file: str
@@ -58,6 +58,7 @@ class SheetReading(BaseModel):
     hazards: list[Hazard]
     nearest: str
     has_pictures: bool
+    left_out: int
 
 
 class PagePath(FilePath):
@@ -130,6 +131,7 @@ def read_sheet(path: FilePath) -> RouteAnswer:
         names=[PartName.model_validate(one) for one in read["names"]],
         hazards=[Hazard.model_validate(one) for one in read["hazards"]],
         nearest=nearest_class(found, typical_systems()),
+        left_out=read["left_out"],
         has_pictures=not any(page["words"] for page in read["pages"]),
     ).model_dump(mode="json")
 

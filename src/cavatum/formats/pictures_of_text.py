@@ -37,25 +37,26 @@ _STUCK = re.compile(r"^(\d*)(a|à|at|bei|bis|to|e|y|et)(\d+(?:[.,]\d+)?°[CF].*)
 Floats = NDArray[np.float64]
 
 
-def straightened(data: bytes) -> np.ndarray:
-    """Grey, upright, level, black on white.
+def grey_of(data: bytes) -> np.ndarray:
+    """A photo in grey.
 
     Raises DomainError: what formats/photos_in.py refuses.
     """
-    return straight(cv2.cvtColor(read_photo(data, LONGER_SIDE), cv2.COLOR_BGR2GRAY))
+    return cv2.cvtColor(read_photo(data, LONGER_SIDE), cv2.COLOR_BGR2GRAY)
 
 
 def straight(grey: np.ndarray) -> np.ndarray:
-    """The same of a grey picture.
+    """Upright, level, its light evened out: as a person compares it.
 
     Raises DomainError: tesseract is missing.
     """
-    return _without_rules(_levelled(_upright(_evened(grey))))
+    return _levelled(_upright(_evened(grey)))
 
 
 def page_of(picture: np.ndarray, language: str, reading: int = 0) -> Page:
-    """The words that stand on a straightened picture: as lines of one column, or, as a second reading, as one
-    block at another size, so that a slip of the one is seen beside the other. Places are the picture's own.
+    """The words that stand on a straight picture without rules: as lines of one column, or, as a second
+    reading, as one block at another size, so that a slip of the one is seen beside the other. Places are the
+    picture's own.
 
     Raises DomainError: tesseract or its data of the language is missing, or takes over PATIENCE_S.
     """
@@ -181,7 +182,7 @@ def _upright(picture: np.ndarray) -> np.ndarray:
     """Turned by the quarters that tesseract finds it lies by. Where it is not sure, it is asked once more of
     the picture turned by one; else the way that reads with most certainty.
     """
-    plain = _without_rules(picture)
+    plain = without_rules(picture)
     turn, certainty = _turn_of(plain)
     if certainty < SURE_OF_UP:
         again, more = _turn_of(np.rot90(plain))
@@ -264,10 +265,11 @@ def _remapped(picture: np.ndarray, slope: tuple[float, float], lean: tuple[float
                      cv2.INTER_LINEAR, borderValue=255)  # fmt: skip
 
 
-def _without_rules(picture: np.ndarray) -> np.ndarray:
-    """The lines of tables painted white: they are read as letters else, and stretch the words beside them.
+def without_rules(picture: np.ndarray) -> np.ndarray:
+    """Black on white, with the lines of tables painted out: they are read as letters else, and stretch the
+    words beside them. A line is thin across and long along: darker than both its sides, joined over gaps.
 
-    What is thin across and long along: darker than both its sides, and joined over gaps.
+    Raises nothing.
     """
     clean = picture.copy()
     long, thin = max(picture.shape) // 7, max(picture.shape) // 400

@@ -22,8 +22,8 @@ SCAN_SIDE, MOST_SCANNED = 2100, 3  # px, and pages, of a PDF of pictures: each t
 
 
 def read_sheet(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
-    """Pages, language, document and findings, as plain JSON. Words go along only where there is no picture
-    of the page.
+    """Pages, language, document and findings, as plain JSON; left_out: how many pages of pictures were not
+    read. Words go along only where there is no picture of the page.
 
     Raises DomainError: what the readers of its kind refuse; no text at all.
     """
@@ -45,6 +45,7 @@ def read_sheet(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
         for page in pages
     ]
     return {
+        "left_out": _pages_of(data) - len(pages) if options["kind"] == "pdf" else 0,
         "language": language,
         "document": document_of(pages, found),
         "names": [one.model_dump(mode="json") for one in part_names(pages, words)],
@@ -59,9 +60,7 @@ def _pages(data: bytes, kind: str) -> tuple[list[Page], list[Page], str]:
     from .pages_in import read_html, read_pdf, read_text
 
     if kind == "photo":
-        from .pictures_of_text import straightened
-
-        return _photographed([straightened(data)])
+        return _photographed([_photo(data)])
     if kind == "pdf":
         pages = read_pdf(data)
         if not any(page.words for page in pages):
@@ -77,15 +76,28 @@ def _scanned(data: bytes) -> tuple[list[Page], list[Page], str]:
     """A PDF of pictures without text: its first pages read as pictures."""
     import pypdfium2
 
+    document = pypdfium2.PdfDocument(io.BytesIO(data))
+    return _photographed([_scan(document[number]) for number in range(min(len(document), MOST_SCANNED))])
+
+
+def _pages_of(data: bytes) -> int:
+    import pypdfium2
+
+    return len(pypdfium2.PdfDocument(io.BytesIO(data)))
+
+
+def _photo(data: bytes) -> np.ndarray:
+    from .pictures_of_text import grey_of, straight
+
+    return straight(grey_of(data))
+
+
+def _scan(page: Any) -> np.ndarray:
+    """A PDF's page as a straight picture."""
     from .pictures_of_text import straight
 
-    document = pypdfium2.PdfDocument(io.BytesIO(data))
-    pages = [document[number] for number in range(min(len(document), MOST_SCANNED))]
-    drawn = [
-        np.asarray(page.render(scale=SCAN_SIDE / max(page.get_size()), grayscale=True).to_numpy())
-        for page in pages
-    ]
-    return _photographed([straight(one.reshape(one.shape[:2])) for one in drawn])
+    drawn = np.asarray(page.render(scale=SCAN_SIDE / max(page.get_size()), grayscale=True).to_numpy())
+    return straight(drawn.reshape(drawn.shape[:2]))
 
 
 def read_label(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
@@ -93,21 +105,22 @@ def read_label(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
 
     Raises DomainError: no picture, or nothing that reads it.
     """
-    from .pictures_of_text import page_of, straightened
+    from .pictures_of_text import page_of, without_rules
 
-    picture = straightened(data)
+    picture = without_rules(_photo(data))
     return {"pages": [page_of(picture, "en", reading).model_dump(mode="json") for reading in (0, 1)]}
 
 
 def _photographed(pictures: list[np.ndarray]) -> tuple[list[Page], list[Page], str]:
     """Read in English first; where its words are another language's, in that."""
-    from .pictures_of_text import page_of
+    from .pictures_of_text import page_of, without_rules
 
-    first = [page_of(one, "en") for one in pictures]
+    clean = [without_rules(one) for one in pictures]
+    first = [page_of(one, "en") for one in clean]
     language = language_of(first, vocabularies())
     if language != "en":
-        first = [page_of(one, language) for one in pictures]
-    second = [page_of(one, language, 1) for one in pictures]
+        first = [page_of(one, language) for one in clean]
+    second = [page_of(one, language, 1) for one in clean]
     return _numbered(first), _numbered(second), language
 
 
@@ -120,7 +133,7 @@ def page_picture(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
 
     Raises DomainError: no such page.
     """
-    picture = _pdf_page(data, options["page"]) if options["kind"] == "pdf" else _photo_page(data)
+    picture = _pdf_page(data, options["page"]) if options["kind"] == "pdf" else _photo(data)
     from .photos_in import as_jpeg
 
     return {"jpeg": base64.b64encode(as_jpeg(picture, 80)).decode()}
@@ -138,12 +151,8 @@ def _pdf_page(data: bytes, number: int) -> np.ndarray:
             way_out="Choose one of these.",
             code="no-such-page",
         )
+    if not any(page.get_textpage().count_chars() for page in document):
+        return _scan(document[number - 1])  # its words were read on the straight picture
     page = document[number - 1]
     drawn = page.render(scale=SCREEN_SIDE / max(page.get_size()), grayscale=True)
     return np.asarray(drawn.to_numpy())
-
-
-def _photo_page(data: bytes) -> np.ndarray:
-    from .pictures_of_text import straightened
-
-    return straightened(data)

@@ -247,7 +247,7 @@ export const readStations = (sha: string, body: Schemas["StationsBody"]) =>
 
 /** What stands on a stored file, as a data sheet. */
 export const readSheet = (sha: string) =>
-  call<Schemas["SheetReading"]>("GET", `/sheets/${encodeURIComponent(sha)}`, { names: ["file","language","document","pages","rows","names","hazards","nearest","has_pictures"] });
+  call<Schemas["SheetReading"]>("GET", `/sheets/${encodeURIComponent(sha)}`, { names: ["file","language","document","pages","rows","names","hazards","nearest","has_pictures","left_out"] });
 
 /** What the person took becomes a system, or the next version of one. Each value keeps its place on the */
 export const takeSheet = (sha: string, body: Schemas["TakeSheetBody"]) =>

@@ -10564,8 +10564,8 @@ export interface components {
         /**
          * SheetReading
          * @description pages: their words only where there is no picture of them. hazards: statements of a safety data sheet
-         *     that it names. nearest: the typical class it is most like,
-         *     a proposal.
+         *     that it names. nearest: the typical class it is most like, a proposal. left_out: how many pages of a scan
+         *     were not read.
          */
         SheetReading: {
             /** File */
@@ -10589,6 +10589,8 @@ export interface components {
             nearest: string;
             /** Has Pictures */
             has_pictures: boolean;
+            /** Left Out */
+            left_out: number;
         };
         /**
          * Found
@@ -10814,8 +10816,8 @@ export interface components {
         };
         /**
          * TakenRow
-         * @description as_typed: what the person made of it; None: as it was read. basis: of a ratio, part: of a density, where
-         *     the sheet does not say.
+         * @description as_typed: what the person made of it; None: as it was read. basis: of a ratio, part: of a density,
+         *     where the sheet does not say.
          */
         TakenRow: {
             /** Number */

@@ -20,7 +20,7 @@ from ..common.errors import DomainError
 from ..common.plain_numbers import plainly
 from ..cure.parameters import Kinetics
 from ..resin.two_temperatures import LEAST_APART_K
-from ..resin.working_rows import LEAST_HEAVIER
+from ..resin.working_rows import LEAST_HEAVIER, times_heavier
 from .from_sheet import PotLife, refitted, working_time
 from .spread import B_FROM, TIME_SD
 
@@ -29,12 +29,8 @@ ENERGY_REACH = 4.0  # own judgement, in these steps
 B_SD, B_MOST = 0.8, 3.0  # of ln b: that of the range that b is drawn from; fit_film's greatest
 MOST_OFF = 0.3  # own judgement: of a time; further off, rows speak of different things
 CLOSE_LN = 2e-3
-SLOPE, MOST_STEP, NEAR, MOST_LOOKS = (
-    0.4,
-    2.0,
-    2e-3,
-    12,
-)  # wide, since the coarse cup's times jump by a per cent
+SLOPE = 0.4  # wide, since the coarse cup's times jump by a per cent
+MOST_STEP, NEAR, MOST_LOOKS = 2.0, 2e-3, 12  # of the search
 Floats = NDArray[np.float64]
 
 
@@ -77,7 +73,8 @@ def fit_rows(
     """
     first_s = working_time(kinetics, first, coarse=True)
     wants_energy = any(abs(one.temperature_c - first.temperature_c) >= LEAST_APART_K for one in others)
-    wants_b = not b_is_fitted and any(_is_other_mass(one, first) for one in others)
+    weighs_otherwise = any(times_heavier(one.mass_kg, first.mass_kg) >= LEAST_HEAVIER for one in others)
+    wants_b = weighs_otherwise and not b_is_fitted
 
     def own(x: Floats) -> Kinetics:
         energy = ENERGY_STEP_J_MOL * float(x[0]) if wants_energy else 0.0
@@ -143,10 +140,6 @@ def compared(kinetics: Kinetics, first: PotLife, others: Sequence[PotLife]) -> t
         for one in others
     ]
     return (RowFit(pot=first, computed_s=first.time_s), *rows)
-
-
-def _is_other_mass(one: PotLife, first: PotLife) -> bool:
-    return max(one.mass_kg, first.mass_kg) / min(one.mass_kg, first.mass_kg) >= LEAST_HEAVIER
 
 
 @lru_cache(maxsize=128)

@@ -6,8 +6,9 @@ from collections.abc import Sequence
 from datetime import date
 
 from ..common.verdict import Verdict, Weight
+from ..purchase.stock import OnShelf
 from ..resin.system import System
-from ..sheet.container import Label, likeness
+from ..sheet.container import Label, likeness, plain_lot
 
 NAMED = 0.6  # own judgement: of a name's letters on the label, for it to be that resin's
 CLEARER = 0.25  # so much more of another's name
@@ -46,6 +47,27 @@ def label_verdicts(
             "Read it yourself, or photograph it nearer and straight on.",
         )
     ]
+
+
+def labelled_bottle(
+    label: Label, part: str, wanted: System, bottles: Sequence[OnShelf], told: Sequence[Verdict]
+) -> int | None:
+    """The id of the one bottle of the shelf that a label of the part that is due is of, by its lot; None
+    where there is none, or several, or where the label says that it is another.
+
+    label  as read;  part  "A" or "B" that is due;  wanted  the plan's system;  bottles  of the stock;  told
+    what label_verdicts says
+    Raises nothing. Valid as plain_lot compares. Source: own.
+    """
+    if not label.lot or label.part.upper() != part or any(one.weight == "blocker" for one in told):
+        return None
+    same = [
+        one.id
+        for one in bottles
+        if (one.bottle.goods_id, one.bottle.part) == (wanted.id, part)
+        and plain_lot(one.bottle.lot) == plain_lot(label.lot)
+    ]
+    return same[0] if len(same) == 1 else None
 
 
 def _other_resin(label: Label, wanted: System, own: float, shelf: Sequence[System]) -> list[Verdict]:

@@ -66,14 +66,27 @@ STATEMENTS = {
         "Nothing into the drain: waste to collection.",
     ),
     "H413": ("May cause long lasting harmful effects to aquatic life", "Nothing into the drain."),
+    "EUH066": ("Repeated exposure may cause skin dryness or cracking", "Gloves as section 8 says."),
+    "EUH204": (
+        "Contains isocyanates. May produce an allergic reaction",
+        "The mask of section 8 from the first opening on; whoever is sensitised stays out.",
+    ),
+    "EUH205": (
+        "Contains epoxy constituents. May produce an allergic reaction",
+        "None on the skin, not once: gloves changed often, sleeves down.",
+    ),
+    "EUH208": (
+        "Contains a sensitising substance. May produce an allergic reaction",
+        "None on the skin, not once: gloves changed often, sleeves down.",
+    ),
 }
 
 
 def caution_of(code: str, name: str) -> str:
-    """A hazard statement as a caution of a plan; empty where it is not known.
+    """A hazard statement as a caution of a plan; one that is not known here sends to the sheet.
 
-    code  as hazards_of gives it;  name  of the resin
+    code  as core/sheet/hazards.py gives it;  name  of the resin
     Raises nothing. Exact. Source: STATEMENTS.
     """
-    says, todo = STATEMENTS.get(code, ("", ""))
-    return f"{name}, {code}: {says[:1].lower()}{says[1:]}. {todo}" if says else ""
+    says, todo = STATEMENTS.get(code, ("a statement of its safety data sheet", "Read it there."))
+    return f"{name}, {code}: {says[:1].lower()}{says[1:]}. {todo}"

@@ -80,7 +80,7 @@ class LearnedPace(Data):
     runs: int = Field(ge=3)
 
 
-HazardCode = Annotated[str, Field(pattern=r"^(EU)?H[2-4]\d\d$")]
+HazardCode = Annotated[str, Field(pattern=r"^(EUH\d{3}|H[2-4]\d\d)$")]
 CuresLike = Literal[
     "thin-sealing-epoxy",
     "coating-epoxy",

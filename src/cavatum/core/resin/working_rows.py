@@ -26,17 +26,18 @@ def more_rows(system: System) -> tuple[WorkingTime, ...]:
 
 def _is_other(one: WorkingTime, first: WorkingTime) -> bool:
     apart = abs(one.temperature_c.value - first.temperature_c.value)
-    return apart >= LEAST_APART_K or times_heavier(one, first) >= LEAST_HEAVIER
+    return apart >= LEAST_APART_K or times_heavier(one.mass_kg.value, first.mass_kg.value) >= LEAST_HEAVIER
 
 
-def times_heavier(one: WorkingTime, other: WorkingTime) -> float:
+def times_heavier(one_kg: float, other_kg: float) -> float:
     """How many times the heavier batch weighs the lighter, a number of at least 1.
 
         max(m_1, m_2) / min(m_1, m_2)
 
-    Raises nothing: a mass is more than 0. Exact. Source: definition.
+    one_kg, other_kg  [kg], > 0
+    Raises ZeroDivisionError for a batch of nothing. Exact. Source: definition.
     """
-    low, high = sorted((one.mass_kg.value, other.mass_kg.value))
+    low, high = sorted((one_kg, other_kg))
     return high / low
 
 

@@ -176,13 +176,21 @@ def _phrases(words: Sequence[Word], phrases: Vocabulary, role: str) -> Iterator[
 
 
 def _part(rows: Sequence[Row], phrases: Vocabulary) -> Part:
-    """The part whose name stands largest."""
-    sizes: dict[str, float] = {}
+    """The part whose name stands largest. A letter ("Part B") goes before a word: "resin" stands in the name
+    of many a hardener's product.
+    """
+    by_letter, by_word = dict[str, float](), dict[str, float]()
     for row in rows:
         words = [word for cell in row.cells for word in cell.words]
         for place, length, what in _phrases(words, phrases, "part"):
-            size = max(word.bottom - word.top for word in words[place : place + length])
-            sizes[what] = max(sizes.get(what, 0.0), size)
+            named = words[place : place + length]
+            has_letter = any(what in pieces(folded(word.text)) for word in named)
+            sizes = by_letter if has_letter else by_word
+            sizes[what] = max(sizes.get(what, 0.0), max(word.bottom - word.top for word in named))
+    return _largest(by_letter) if by_letter else _largest(by_word)
+
+
+def _largest(sizes: Mapping[str, float]) -> Part:
     a, b = sizes.get("a", 0.0), sizes.get("b", 0.0)
     if a > LARGER * b:
         return "a"

@@ -9,7 +9,7 @@ from ..common.working import Data
 from ..practice.hazards import STATEMENTS
 from .page import Page, Place, box_of
 
-CODE = re.compile(r"\b(?:EU)?H[2-4]\d\d(?:[A-Za-z]{1,2})?\b")
+CODE = re.compile(r"\b(?:EUH\d{3}|H[2-4]\d\d)(?:[A-Za-z]{1,2})?\b")
 
 
 class Hazard(Data):

@@ -13,8 +13,6 @@ def cautions_of(used: Sequence[System], *, has_pours: bool) -> list[str]:
     if not has_pours:
         return []
     own = product_cautions([system.cures_like or system.id for system in used])
-    own += [
-        said for system in used for code in system.hazards or () if (said := caution_of(code, system.name))
-    ]
+    own += [caution_of(code, system.name) for system in used for code in system.hazards or ()]
     pressed = [PRESSURE] if any(system.needs_pressure for system in used) else []
     return [GENERAL, *own, CUP, SKIN, *pressed]

@@ -167,6 +167,12 @@ function Confirming({ reading }: { reading: Reading }) {
       <section aria-label="What it says">
         <h2 className="text-[25px]">What the sheet says</h2>
         <About reading={reading} rows={rows} />
+        {reading.left_out ? (
+          <p role="note" className="border-l-4 border-straw pl-3 my-2">
+            It is a scan of {reading.pages.length + reading.left_out} pages, and the first{" "}
+            {reading.pages.length} were read. Drop the others as a file of their own.
+          </p>
+        ) : null}
         <HazardsOffered reading={reading} />
         {rows.length ? (
           <>
