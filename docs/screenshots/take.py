@@ -34,7 +34,7 @@ PICTURES = {
     "finish": ("Entrance bench seat", "finish", "paper", 1280, 800),
     "log": ("Door plaque", "log", "paper", 1280, 800),
     "logbook": ("", "/logbook", "paper", 1280, 800),
-    "learned": ("", "/logbook/learned", "paper", 1280, 800),
+    "read": ("", "/shelf/read", "paper", 1280, 800),
     "mend": ("Bookend pair", "log", "night", 1280, 800),
     "weigh": ("Waymark discs", "weigh/1/1", "paper", 1280, 800),
     "stock": ("", "/shelf/stock", "paper", 1280, 800),
@@ -62,7 +62,16 @@ def _keep(name: str, picture: bytes) -> None:
 
 
 def too_much(page) -> None:
-    """The stand-in's hands: a cup, part A, and ten grams of B too much."""
+    """The stand-in's hands: a cup, part A, and ten grams of B too much; a batch that an earlier run left open
+    is given up first.
+    """
+    page.get_by_text("stand-in scale").wait_for()
+    if page.get_by_role("button", name="Undo the last").is_enabled():
+        at = page.url
+        page.get_by_role("button", name="Give up this batch").click()
+        page.get_by_role("button", name="Give it up").click()
+        page.wait_for_url(re.compile("/mix$"))
+        page.goto(at)
     page.get_by_text("Practice scale: use these buttons").click()
     for key in ("lift the cup", "set a cup down"):
         page.get_by_role("button", name=key, exact=True).click()
@@ -78,6 +87,7 @@ def too_much(page) -> None:
     page.get_by_role("button", name="Record this weight").click()
     page.get_by_text("the ratio is right again").wait_for()
     page.get_by_text("Practice scale: use these buttons").click()
+    page.evaluate("window.scrollTo(0, 0)")
     page.wait_for_timeout(600)
 
 
@@ -135,6 +145,14 @@ def main() -> None:
                 page.get_by_text(re.compile(r"^\d+ to \d+$")).first.wait_for(timeout=60_000)
             if name == "stock":
                 page.get_by_text(re.compile("pieces together")).wait_for(timeout=60_000)
+            if name == "read":
+                sheet = FOLDER.parents[1] / "tests" / "examples" / "sheets" / "03-method-column-3-en.pdf"
+                page.get_by_label("Choose a data sheet").set_input_files(sheet)
+                page.get_by_role("list", name="Values found").wait_for(timeout=60_000)
+                page.locator("body").press("a")
+                page.locator("body").press("j")
+                page.wait_for_load_state("networkidle")
+                page.wait_for_timeout(800)
             if name == "weigh":
                 too_much(page)
             if name == "workshop":

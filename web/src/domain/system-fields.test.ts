@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { fieldName, SECTIONS, stillReads, type System } from "./system-fields";
+import { asTaken, fieldName, SECTIONS, stillReads, type System } from "./system-fields";
 
 const place = (field: string, value: number | null) =>
   ({
@@ -24,7 +24,7 @@ describe("values of a sheet", () => {
   it("are no longer their line's once typed anew", () => {
     const system = {
       demould_s: { value: 86400 },
-      working_time: { time_s: { value: 1800 } },
+      working_time: { time_s: { value: 1800, as_typed: "30 min" } },
       depth_rules: [{ most_depth_m: { value: 0.02 } }, { most_depth_m: { value: 0.05 } }],
     } as unknown as System;
     expect(stillReads(system, place("demould_s", 86400))).toBe(true);
@@ -33,5 +33,6 @@ describe("values of a sheet", () => {
     expect(stillReads(system, place("depth_rules/1", 0.05))).toBe(true);
     expect(stillReads(system, place("depth_rules/0", 0.05))).toBe(false);
     expect(stillReads(system, place("basis", null))).toBe(true);
+    expect(asTaken(system, place("working_time", 1800))).toBe("30 min");
   });
 });

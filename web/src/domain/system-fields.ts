@@ -115,14 +115,22 @@ export function fieldName(field: string): string {
   return name.startsWith("…") ? `${rows[at - 1]![1]}, ${name.slice(2)}` : name;
 }
 
+/** The value that a line of a sheet became, by the name that read_from has for it. */
+function readingOf(system: System, field: string): { value?: number; as_typed?: string } | undefined {
+  const [name, number] = field.split("/");
+  const found = system[name as keyof System] as unknown;
+  const one = (Array.isArray(found) ? found[Number(number ?? 0)] : found) as
+    Record<string, unknown> | undefined;
+  return (one?.time_s ?? one?.most_depth_m ?? one) as { value?: number; as_typed?: string } | undefined;
+}
+
 /** Whether a value still is what was read on that line, and was not typed anew since. */
 export function stillReads(system: System, place: Schemas["ReadFrom"]): boolean {
-  const [name, number] = place.field.split("/");
-  const field = system[name as keyof System] as unknown;
-  const one = (Array.isArray(field) ? field[Number(number ?? 0)] : field) as
-    Record<string, unknown> | undefined;
-  const read = one?.time_s ?? one?.most_depth_m ?? one;
-  const value = (read as { value?: number } | undefined)?.value;
+  const value = readingOf(system, place.field)?.value;
   if (typeof place.value !== "number" || typeof value !== "number") return true;
   return Math.abs(value - place.value) <= 1e-6 * Math.abs(place.value);
 }
+
+/** A line of a sheet as it counts: with its unit, which may stand in a column of its own. */
+export const asTaken = (system: System, place: Schemas["ReadFrom"]): string =>
+  readingOf(system, place.field)?.as_typed || place.written || "";

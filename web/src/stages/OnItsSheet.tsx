@@ -2,7 +2,7 @@
 import { Link } from "react-router";
 import { useShelf, type Piece } from "../api/queries";
 import { lineOf } from "../domain/sheet-reading";
-import { fieldName, stillReads, type System } from "../domain/system-fields";
+import { asTaken, fieldName, stillReads, type System } from "../domain/system-fields";
 
 export const TIMES = [
   "working_time",
@@ -42,7 +42,7 @@ export function OnItsSheet({ piece, fields }: { piece: Piece; fields?: string[] 
             <span key={one.field}>
               {index ? ", " : ""}
               <Link className="quiet" to={lineOf(one)}>
-                {fieldName(one.field.split("/")[0]!)} “{one.written}”
+                {fieldName(one.field.split("/")[0]!)} {asTaken(system, one)}
               </Link>
             </span>
           ))}
@@ -54,5 +54,8 @@ export function OnItsSheet({ piece, fields }: { piece: Piece; fields?: string[] 
 
 const linesOf = (system: System, fields?: string[]) =>
   (system.read_from ?? []).filter(
-    (one) => (!fields || fields.includes(one.field.split("/")[0]!)) && stillReads(system, one),
+    (one) =>
+      one.field !== "basis" &&
+      (!fields || fields.includes(one.field.split("/")[0]!)) &&
+      stillReads(system, one),
   );

@@ -102,7 +102,7 @@ export function ResinStage({ stored, plan, edits }: StageProps) {
             Read a data sheet for this piece
           </Link>{" "}
           <Link className="quiet text-[13px] ml-4" to={`/shelf?for=${stored.id}`}>
-            Another system, from its data sheet
+            Another system, typed by hand
           </Link>
         </p>
       ) : null}

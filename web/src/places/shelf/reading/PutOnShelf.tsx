@@ -48,6 +48,7 @@ export function PutOnShelf({
   const called = (part: string) => reading.names.find((one) => one.part === part)?.name ?? "";
   const [names, setNames] = useState({ a: called("a"), b: called("b") });
   const [problem, setProblem] = useState("");
+  const [isPut, setPut] = useState(false); // on its way, or there: nothing is previewed any more
   if (!classes.data || !shelf.data) return <Waiting error={classes.error ?? shelf.error} what="the shelf" />;
   const sheets = classes.data.sheets;
   const known = shelf.data.find((sheet) => `edition ${sheet.system.id}` === like);
@@ -74,11 +75,13 @@ export function PutOnShelf({
   const put = async () => {
     try {
       if (!taken.length) return setProblem("Take a value first.");
+      setPut(true);
       await takeSheet(reading.file, body);
       if (forPiece) await chooseFor(Number(forPiece), id);
       await anew();
       navigate(forPiece ? `/pieces/${forPiece}/resin` : `/shelf/${id}`);
     } catch (error) {
+      setPut(false);
       setProblem(complaint(error));
     }
   };
@@ -134,7 +137,9 @@ export function PutOnShelf({
           Not on the sheet, or not taken, so typical: {silent.join(", ")}.
         </p>
       ) : null}
-      {taken.length ? <Preview file={reading.file} body={body} rows={taken} isEdition={!!known} /> : null}
+      {taken.length && !isPut ? (
+        <Preview file={reading.file} body={body} rows={taken} isEdition={!!known} />
+      ) : null}
       {problem ? (
         <p role="alert" className="text-rust">
           {problem}

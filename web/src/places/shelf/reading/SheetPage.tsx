@@ -32,12 +32,23 @@ export function SheetPage({
       className="w-full h-auto bg-white border border-line mb-4"
     >
       {reading.has_pictures ? (
-        <image
-          href={`/api/v1/sheets/${reading.file}/pages/${page.number}.jpg`}
-          width={page.width}
-          height={page.height}
-          preserveAspectRatio="none"
-        />
+        <>
+          <text
+            x={page.width / 2}
+            y={page.height / 4}
+            textAnchor="middle"
+            fontSize={page.width / 40}
+            fill="#555"
+          >
+            The page is being drawn …
+          </text>
+          <image
+            href={`/api/v1/sheets/${reading.file}/pages/${page.number}.jpg`}
+            width={page.width}
+            height={page.height}
+            preserveAspectRatio="none"
+          />
+        </>
       ) : (
         page.words.map((word, index) => (
           <text

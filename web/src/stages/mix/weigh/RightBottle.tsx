@@ -48,7 +48,7 @@ export function RightBottle({
     <div
       role="dialog"
       aria-label="Is it the right bottle?"
-      className="fixed inset-0 z-50 bg-paper grid place-content-center p-6 gap-4 text-[18px]"
+      className="fixed inset-0 z-50 bg-paper grid [place-content:safe_center] overflow-auto p-6 gap-4 text-[18px]"
     >
       <p className="text-[26px] font-semibold">Is this part {step.key}?</p>
       <ItsLabel weighing={weighing} step={step} onChoose={onChoose} />

@@ -151,9 +151,31 @@ function AtTheScale({
         </section>
         <Steps weighing={weighing} />
       </div>
-      <footer className="sticky bottom-0 bg-paper border-t border-ink px-6 max-sm:px-3 py-3 grid gap-3">
-        {/* What comes and goes has a row above the rest: no key moves away under a knuckle on its way down. */}
-        <div className="flex flex-wrap gap-4 empty:hidden">
+      {/* No key moves away under a knuckle on its way down: what comes and goes stands behind those that stay, on a
+          narrow screen above them. */}
+      <footer className="sticky bottom-0 bg-paper border-t border-ink px-6 max-sm:px-3 py-3 flex items-end gap-4 max-lg:grid max-lg:grid-cols-3 max-lg:gap-2">
+        <button
+          className="big-quiet shrink-0"
+          disabled={!state.can_undo}
+          onClick={() => enter({ kind: "undo" })}
+        >
+          Undo the last
+        </button>
+        <button
+          className="big-quiet shrink-0"
+          disabled={!step || isWeightWaiting}
+          onClick={() => setPanel("hand")}
+        >
+          Type weight
+        </button>
+        <button
+          className="big-quiet shrink-0"
+          disabled={step?.kind !== "part"}
+          onClick={() => setPanel("bottle")}
+        >
+          Right bottle?
+        </button>
+        <div className="flex gap-4 max-lg:order-first max-lg:col-span-3 max-lg:flex-wrap empty:hidden">
           {state.too_full ? (
             <button className="big-quiet" onClick={() => setPanel("cup")}>
               It is in a larger cup now
@@ -165,26 +187,15 @@ function AtTheScale({
             </button>
           ) : null}
         </div>
-        <div className="flex items-end gap-4 max-sm:grid max-sm:grid-cols-3 max-sm:gap-2">
-          <button className="big-quiet" disabled={!state.can_undo} onClick={() => enter({ kind: "undo" })}>
-            Undo the last
+        {primary ? (
+          <button
+            className="big-key ml-auto shrink-0 max-lg:ml-0 max-lg:col-span-3"
+            disabled={!ready}
+            onClick={primary[1]}
+          >
+            {primary[0]}
           </button>
-          <button className="big-quiet" disabled={!step || isWeightWaiting} onClick={() => setPanel("hand")}>
-            Type weight
-          </button>
-          <button className="big-quiet" disabled={step?.kind !== "part"} onClick={() => setPanel("bottle")}>
-            Right bottle?
-          </button>
-          {primary ? (
-            <button
-              className="big-key ml-auto max-sm:ml-0 max-sm:col-span-3"
-              disabled={!ready}
-              onClick={primary[1]}
-            >
-              {primary[0]}
-            </button>
-          ) : null}
-        </div>
+        ) : null}
       </footer>
       {live.stand_in ? <StandIn remainingKg={step ? step.remaining_kg - (live.net_kg ?? 0) : 0} /> : null}
       {panel === "hand" && step ? (
