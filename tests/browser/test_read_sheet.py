@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from cavatum.formats.sandbox import PATIENCE_FOR
 from tests.browser.test_frame import complaints_of_axe
 from tests.scenes.sheets.score import SHEETS
 
@@ -55,6 +56,7 @@ class Keys:
         self.pressed += 1
 
 
+@pytest.mark.timeout(900)
 @pytest.mark.parametrize("name", ["02-unit-column-0-es.pdf", "02-unit-column-1-it.jpg"])
 def test_from_a_dropped_sheet_to_a_plan_on_it_in_ten_keys(open_page, name):
     """By its text, and by a photo that lies on its side."""
@@ -66,7 +68,7 @@ def test_from_a_dropped_sheet_to_a_plan_on_it_in_ten_keys(open_page, name):
     keys = Keys(page)
     page.get_by_label("Choose a data sheet").set_input_files(SHEETS / name)
     found = page.get_by_role("list", name="Values found").get_by_role("listitem")
-    expect(found.first).to_be_visible()
+    expect(found.first).to_be_visible(timeout=1000 * PATIENCE_FOR["sheet"])  # a picture, on a busy machine
     keys.press("a")
     # What is not sure is looked at and taken one by one, as long as keys are left for it.
     for _ in range(4):

@@ -11,6 +11,7 @@ import re
 import shutil
 import subprocess
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 
 import cv2
 import numpy as np
@@ -25,9 +26,10 @@ LANGUAGES = {"en": "eng", "de": "deu", "fr": "fra", "es": "spa", "it": "ita"}
 READINGS = (("4", 1.0), ("6", 0.83))  # tesseract's page segmentation modes, and sizes
 LETTER, SPECK, MOST_SCALE = 20.0, 5, 3.0  # px of small letters, and of what is none; own judgement
 SURE_OF_UP = 1.5  # own judgement, of tesseract's confidence
+AT_ONCE = 2  # readings side by side, of one process's core each
 LONGER_SIDE = 3000  # px: letters of a page are then some 30 high
 MOST_SKEW = 6.0  # degrees searched either way
-PATIENCE_S = 45.0
+PATIENCE_S = 150.0  # of waiting; of its processor's time the child's limit counts
 SEEN, INK, LEAST_INK = 1200, 185, 500  # px looked at for the lean; darker is ink; so many of it at least
 PAPER = 215  # brighter is paper
 AIR = 0.2  # of a letter's height, above and below it: a line of type is so much taller than its letters
@@ -66,6 +68,17 @@ def page_of(picture: np.ndarray, language: str, reading: int = 0) -> Page:
     sized = cv2.resize(picture, None, fx=scale, fy=scale, interpolation=cv2.INTER_CUBIC)
     words = [_shrunk(one, scale) for one in _words(sized, language, mode)]
     return Page(number=1, width=wide, height=high, words=words)
+
+
+def pages_of(pictures: Sequence[np.ndarray], language: str) -> tuple[list[Page], list[Page]]:
+    """The pages of both readings, two at a time.
+
+    Raises DomainError: as page_of.
+    """
+    wanted = [(picture, language, reading) for reading in range(len(READINGS)) for picture in pictures]
+    with ThreadPoolExecutor(AT_ONCE) as pool:
+        pages = list(pool.map(lambda one: page_of(*one), wanted))
+    return pages[: len(pictures)], pages[len(pictures) :]
 
 
 def _scale_for(picture: np.ndarray) -> float:
@@ -158,14 +171,20 @@ def _tesseract(picture: np.ndarray, options: Sequence[str]) -> str:
             check=False,
         )
     except subprocess.TimeoutExpired as error:
-        raise DomainError(
-            argument="photo of a sheet",
-            value=f"over {PATIENCE_S:.0f} s of reading",
-            allowed="one page is read at a time",
-            way_out="Take one page, closer, without what lies round it.",
-            code="too-heavy",
-        ) from error
+        raise _too_long(f"over {PATIENCE_S:.0f} s of reading") from error
+    if done.returncode < 0:  # ended by a limit of the child's, which it has too
+        raise _too_long("too much for one reading")
     return done.stdout.decode("utf-8", "replace")
+
+
+def _too_long(value: str) -> DomainError:
+    return DomainError(
+        argument="photo of a sheet",
+        value=value,
+        allowed="one page is read at a time",
+        way_out="Take one page, closer, without what lies round it.",
+        code="too-heavy",
+    )
 
 
 def _evened(grey: np.ndarray) -> np.ndarray:

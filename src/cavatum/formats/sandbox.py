@@ -19,7 +19,7 @@ from ..core.common.errors import DomainError
 from ..core.common.plain_numbers import plainly
 
 PATIENCE_S = 40.0  # of waiting in all; memory and processor time are limited by child.py itself
-PATIENCE_FOR = {"sheet": 55.0, "label": 55.0}  # a picture is read twice or three times over
+PATIENCE_FOR = {"sheet": 240.0, "label": 240.0}  # a picture is read up to four times over, three pages of it
 ROOT = Path(__file__).resolve().parents[2]
 AT_ONCE = threading.BoundedSemaphore(2)  # a process holds at most two gigabytes of children
 WAY_OUT = "Make it smaller: fewer triangles, points or pixels. Or measure it with a shape or a fill test."

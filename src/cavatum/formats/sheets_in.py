@@ -105,22 +105,21 @@ def read_label(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
 
     Raises DomainError: no picture, or nothing that reads it.
     """
-    from .pictures_of_text import page_of, without_rules
+    from .pictures_of_text import pages_of, without_rules
 
-    picture = without_rules(_photo(data))
-    return {"pages": [page_of(picture, "en", reading).model_dump(mode="json") for reading in (0, 1)]}
+    both = pages_of([without_rules(_photo(data))], "en")
+    return {"pages": [page.model_dump(mode="json") for (page,) in both]}
 
 
 def _photographed(pictures: list[np.ndarray]) -> tuple[list[Page], list[Page], str]:
     """Read in English first; where its words are another language's, in that."""
-    from .pictures_of_text import page_of, without_rules
+    from .pictures_of_text import pages_of, without_rules
 
     clean = [without_rules(one) for one in pictures]
-    first = [page_of(one, "en") for one in clean]
+    first, second = pages_of(clean, "en")
     language = language_of(first, vocabularies())
     if language != "en":
-        first = [page_of(one, language) for one in clean]
-    second = [page_of(one, language, 1) for one in clean]
+        first, second = pages_of(clean, language)
     return _numbered(first), _numbered(second), language
 
 

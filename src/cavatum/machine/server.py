@@ -305,7 +305,7 @@ def mind_the_log(process: subprocess.Popen[bytes], mark: str = "") -> None:
     )
 
 
-def wait_until_it_answers(process: subprocess.Popen[bytes], port: int, patience_s: float = 90.0) -> None:
+def wait_until_it_answers(process: subprocess.Popen[bytes], port: int, patience_s: float = 240.0) -> None:
     if not answers_within(process, port, patience_s):
         end(process)
         raise SetupError("The server did not come up.", f"Read the end of {paths.HOME / 'server.log'}.")

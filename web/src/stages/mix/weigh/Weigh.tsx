@@ -151,8 +151,9 @@ function AtTheScale({
         </section>
         <Steps weighing={weighing} />
       </div>
+      {live.stand_in ? <StandIn remainingKg={step ? step.remaining_kg - (live.net_kg ?? 0) : 0} /> : null}
       {/* No key moves away under a knuckle on its way down: what comes and goes stands behind those that stay, on a
-          narrow screen above them. */}
+          narrow screen above them; and nothing stands below, so that it is always the bottom of the screen. */}
       <footer className="sticky bottom-0 bg-paper border-t border-ink px-6 max-sm:px-3 py-3 flex items-end gap-4 max-lg:grid max-lg:grid-cols-3 max-lg:gap-2">
         <button
           className="big-quiet shrink-0"
@@ -197,7 +198,6 @@ function AtTheScale({
           </button>
         ) : null}
       </footer>
-      {live.stand_in ? <StandIn remainingKg={step ? step.remaining_kg - (live.net_kg ?? 0) : 0} /> : null}
       {panel === "hand" && step ? (
         <NumberPad
           title={`What the scale shows for ${step.name}`}
