@@ -14,6 +14,7 @@ from cavatum.core.sheet.finding import Context, context_of, hits_in, is_head, re
 from cavatum.core.sheet.grammar import Value, in_si, kind_of, values_in
 from cavatum.core.sheet.judging import Found, agreed, in_unit, judged
 from cavatum.core.sheet.kind import document_of, nearest_class
+from cavatum.core.sheet.marks import with_daggers
 from cavatum.core.sheet.names import part_names
 from cavatum.core.sheet.page import Page, Word, box_of, rows_of
 from cavatum.core.sheet.reading import hits_of, language_of
@@ -451,3 +452,42 @@ def test_a_number_that_a_picture_left_without_its_unit_doubts_the_value_before_i
     found = {one.quantity: one for one in from_picture("Pot life 6 h at 25 °C, 200 q\nDemould 24 h")}
     assert "number-beside" in found["working_time"].doubts
     assert "number-beside" not in found["demould"].doubts
+
+
+def table(*rows: tuple[str, ...], gap: float = 0.4) -> Page:
+    """Columns at 0, 40 and 80, letters one wide and one high, lines so near as a picture has them."""
+    words = []
+    for line, row in enumerate(rows):
+        for column, text in enumerate(row):
+            at, top = 40.0 * column, line * (1 + gap)
+            for part in text.split():
+                words.append(Word(text=part, x0=at, x1=at + len(part), top=top, bottom=top + 1, sure=0.9))
+                at += len(part) + 0.5
+    return Page(number=1, width=120, height=40, words=words)
+
+
+@pytest.mark.parametrize("method", [(), ("ISO 868",)])
+def test_a_column_of_long_values_is_no_paragraph(method):
+    page = table(
+        ("Working time", *method, "approx. 20 minutes at 23 °C, 500 g"),
+        ("Tack free", *method, "after 2 hours at 23 °C"),
+        ("Clear, deep and slow",),
+    )
+    found = {one.quantity: one for one in judged(hits_of([page], WORDS["en"]), WORDS["en"])}
+    assert (found["working_time"].low, found["working_time"].mass_kg) == (1200, 0.5)
+    assert (found["tack_free"].low, found["tack_free"].at_c) == (7200, 23)
+
+
+@pytest.mark.parametrize("sign", ["t", "f", "+"])
+def test_a_dagger_that_a_picture_made_a_letter_keeps_its_condition(sign):
+    rows = [("Pot life" + sign, "40 min"), ("Tack free " + sign, "3 h"), ("Full cure", "3 d")]
+    with_note = table(*rows, (f"{sign} at 20 °C",), gap=2)
+    read = with_daggers(with_note, WORDS["en"])
+    found = {one.quantity: one for one in judged(hits_of([read], WORDS["en"]), WORDS["en"])}
+    assert {name: one.at_c for name, one in found.items()} == {
+        "working_time": 20,
+        "tack_free": 20,
+        "full_cure": None,
+    }
+    without = table(*rows, gap=2)
+    assert with_daggers(without, WORDS["en"]) == without

@@ -13,9 +13,10 @@ from reportlab.pdfgen import canvas
 from cavatum import formats
 from cavatum.core.common.errors import DomainError
 from cavatum.core.sheet.container import borne_out, label_of, likeness
-from cavatum.core.sheet.page import Page
+from cavatum.core.sheet.page import Page, Word
 from cavatum.formats import sandbox
 from cavatum.formats.pages_in import MOST_PAGES, read_html, read_pdf, read_text
+from cavatum.formats.pictures_of_text import apart, as_meant
 from cavatum.formats.sheet_words import words_of_labels
 from cavatum.formats.sheets_in import MOST_SCANNED, read_sheet
 from cavatum.formats.sniff import kind_of
@@ -218,3 +219,38 @@ def test_photographed_sheets_are_read_and_nothing_wrong_is_called_sure():
     score = score_of_pictures(PHOTOGRAPHED)
     assert score.share > 0.85 and score.wrong_and_sure == []
     assert sum(score.said.values()) > 45
+
+
+@pytest.mark.parametrize(
+    ("read", "meant"),
+    [
+        ("a25°C", ["a", "25°C"]),
+        ("4ha25C", ["4h", "a", "25C"]),
+        ("16bis30°C", ["16", "bis", "30°C"]),
+        ("3a8", ["3", "a", "8"]),
+        ("48ha23", ["48h", "a", "23"]),
+        ("ta25°C", ["t", "a", "25°C"]),
+        ("Tatto", ["Tatto"]),
+        ("A25", ["A25"]),
+    ],
+)
+def test_what_a_picture_stuck_together_comes_apart_in_its_place(read, meant):
+    parts = apart(Word(text=read, x0=10, x1=10 + len(read), top=0, bottom=1, sure=0.8))
+    assert [one.text for one in parts] == meant
+    assert (parts[0].x0, parts[-1].x1) == (10, pytest.approx(10 + len(read)))
+
+
+@pytest.mark.parametrize(
+    ("read", "meant"),
+    [
+        ("1,09", "1,09"),
+        ("g/cm®", "g/cm³"),
+        ("m?/L", "m²/L"),
+        ("4m/L", "4m²/L"),
+        ("25*C,", "25°C,"),
+        ("mm/L", "mm/L"),
+        ("acme*C", "acme*C"),
+    ],
+)
+def test_a_sign_that_a_picture_misread_at_the_end_of_a_word_is_known(read, meant):
+    assert as_meant(read) == meant

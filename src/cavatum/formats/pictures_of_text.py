@@ -35,7 +35,10 @@ PAPER = 215  # brighter is paper
 AIR = 0.2  # of a letter's height, above and below it: a line of type is so much taller than its letters
 RULE_DARKER = 14  # own judgement: of 255, than the paper on both its sides
 _DASHES = re.compile(r"[-–—]{2,}")
-_STUCK = re.compile(r"^(\d*)(a|à|at|bei|bis|to|e|y|et)(\d+(?:[.,]\d+)?°[CF].*)$")
+_STUCK = re.compile(
+    r"^(\d*(?:h|min)?|t)(a|à|at|bei|bis|to|e|y|et)(\d+(?:[.,]\d+)?°?[CF].*)$"  # 4ha25°C, a25°C, †a25°C
+    r"|^(\d+(?:[.,]\d+)?(?:h|min)?)(a|à|bis|to)(\d+(?:[.,]\d+)?)$"  # 3a8, 4ha23
+)
 Floats = NDArray[np.float64]
 
 
@@ -104,14 +107,14 @@ def _words(picture: np.ndarray, language: str, mode: str) -> list[Word]:
             above, below = _ink_of(picture[top : top + high, left : left + wide])
             air = AIR * (below - above)
             word = Word(
-                text=_meant(text)[:200],
+                text=as_meant(text)[:200],
                 x0=left,
                 top=top + above - air,
                 x1=left + wide,
                 bottom=top + below + air,
                 sure=float(row["conf"]) / 100,
             )
-            words += _apart(word)
+            words += apart(word)
     return words
 
 
@@ -121,7 +124,7 @@ def _ink_of(box: np.ndarray) -> tuple[int, int]:
     return (int(rows[0]), int(rows[-1]) + 1) if len(rows) else (0, box.shape[0])
 
 
-def _meant(text: str) -> str:
+def as_meant(text: str) -> str:
     """The text as it stands on paper, where tesseract takes a sign for another."""
     text = _DASHES.sub("–", text)
     for sign, slips in misread().items():
@@ -132,8 +135,8 @@ def _meant(text: str) -> str:
     return text
 
 
-def _apart(word: Word) -> list[Word]:
-    """A small word or a second number that stuck to degrees, as words of their own: "a25°C", "16a30°C"."""
+def apart(word: Word) -> list[Word]:
+    """Numbers and small words that stuck together, as words of their own: "a25°C", "4ha25°C", "3a8"."""
     found = _STUCK.match(word.text)
     if found is None:
         return [word]
@@ -146,7 +149,7 @@ def _apart(word: Word) -> list[Word]:
                 "x1": word.x0 + letter * found.end(one),
             }
         )
-        for one in (1, 2, 3)
+        for one in range(1, 7)
         if found[one]
     ]
 

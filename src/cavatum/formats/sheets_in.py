@@ -12,6 +12,7 @@ from ..core.common.errors import DomainError
 from ..core.sheet.hazards import hazards_of
 from ..core.sheet.judging import agreed, judged
 from ..core.sheet.kind import document_of
+from ..core.sheet.marks import with_daggers
 from ..core.sheet.names import part_names
 from ..core.sheet.page import Page
 from ..core.sheet.reading import hits_of, language_of
@@ -120,6 +121,8 @@ def _photographed(pictures: list[np.ndarray]) -> tuple[list[Page], list[Page], s
     language = language_of(first, vocabularies())
     if language != "en":
         first, second = pages_of(clean, language)
+    words = vocabularies()[language]
+    first, second = ([with_daggers(one, words) for one in pages] for pages in (first, second))
     return _numbered(first), _numbered(second), language
 
 

@@ -16,6 +16,7 @@ PROSE_WORDS = 6  # a line of so many words whose column goes on below it is pros
 LINE_GAP = 1.6  # of a line's height: what stands further below belongs to another paragraph
 WRAPPED = 0.45  # of a line's height: a line that stands nearer below may go on a cell
 TABLE_GAP = 3.0  # of a line's height: a table's head holds no further than over such a gap
+BEGINS_WITH_NUMBER = re.compile(r"(?:\S+\s)?[<>≤≥~±-]?\d")
 NOTE_MARK = re.compile(r"^(?:\*+|†|‡|[¹²³⁴⁵⁶]|[1-6]\))")
 
 
@@ -53,7 +54,7 @@ class _Sheet:
     def __init__(self, page: Page, vocabulary: Vocabulary) -> None:
         self._words = vocabulary
         rows = rows_of(page)
-        prose = _prose(rows)
+        prose = _prose(rows, {id(cell) for row in rows for cell in _beside_names(row, vocabulary)})
         in_prose = {id(cell) for block in prose for cell in block}
         self._lines = [*self._sentences(prose), *(_unwrapped(_without(rows, in_prose)))]
         self._lines.sort(key=lambda one: (one.top, one.cells[0].x0))
@@ -162,8 +163,20 @@ def _askew(cell: Cell, head: Cell) -> float:
     return min(left, right, abs((cell.x0 + cell.x1) - (head.x0 + head.x1)) / 2)
 
 
-def _prose(rows: Sequence[Row]) -> list[list[Cell]]:
-    """Cells that stand under each other as the lines of a paragraph."""
+def _beside_names(row: Row, vocabulary: Vocabulary) -> list[Cell]:
+    """Cells that begin with a number, or with one word and a number, in a row that begins with a name."""
+    names = [piece for word in row.cells[0].words for piece in pieces(folded(word.text))]
+    return (
+        [one for one in row.cells[1:] if BEGINS_WITH_NUMBER.match(one.text)]
+        if _named(names, vocabulary)
+        else []
+    )
+
+
+def _prose(rows: Sequence[Row], values: set[int]) -> list[list[Cell]]:
+    """Cells that stand under each other as the lines of a paragraph; a column of values beside their names is
+    none, however long they are.
+    """
     open_blocks: list[list[Cell]] = []
     done: list[list[Cell]] = []
     for row in rows:
@@ -172,7 +185,8 @@ def _prose(rows: Sequence[Row]) -> list[list[Cell]]:
         ended = [one for one in left if not _may_go_on(one[-1], row)]
         done += ended
         open_blocks = _others(left, ended) + going_on
-    return [one for one in [*done, *open_blocks] if _is_prose(one)]
+    blocks = [one for one in [*done, *open_blocks] if not all(id(cell) in values for cell in one)]
+    return [one for one in blocks if _is_prose(one)]
 
 
 def _others(blocks: Sequence[list[Cell]], gone: Sequence[list[Cell]]) -> list[list[Cell]]:

@@ -99,6 +99,10 @@ class Vocabulary:
         near = get_close_matches(word, self._mendable, n=1, cutoff=ALIKE)
         return near[0] if near else word
 
+    def knows(self, word: str) -> bool:
+        """Whether it is, as it stands, part of a phrase or a common word."""
+        return folded(word) in self._known
+
     @cached_property
     def _known(self) -> frozenset[str]:
         found, queue = set[str](), [self._root]
