@@ -92,3 +92,19 @@ def test_two_readings_of_one_label_count_where_they_do_not_differ():
     assert borne_out(first, read("Part B\nLot K-77")).part == ""
     assert borne_out(first, read("Part B\nLot K-77")).lot == ""
     assert plain_lot("s-0931a") == plain_lot("S O931A") != plain_lot("S-0932A")
+
+
+@pytest.mark.parametrize(
+    "names",
+    [
+        "January February March April May June July August September October November December",
+        "Januar Februar März April Mai Juni Juli August September Oktober November Dezember",
+        "janvier février mars avril mai juin juillet août septembre octobre novembre décembre",
+        "enero febrero marzo abril mayo junio julio agosto septiembre octubre noviembre diciembre",
+        "gennaio febbraio marzo aprile maggio giugno luglio agosto settembre ottobre novembre dicembre",
+    ],
+)
+def test_every_months_whole_name_is_known(names):
+    """Names of the months: the Unicode CLDR's, from memory."""
+    for number, name in enumerate(names.split(), 1):
+        assert read(f"Part A\nExp 9 {name} 2027").best_before == date(2027, number, 9), name

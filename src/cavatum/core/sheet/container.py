@@ -20,7 +20,7 @@ _LOT = re.compile(r"^(?=.*\d)[A-Za-z0-9][A-Za-z0-9/.\-]{1,30}$")
 _ISO = re.compile(r"\b(20\d\d)[-./](\d{1,2})(?:[-./](\d{1,2}))?\b")
 _DAY_FIRST = re.compile(r"\b(\d{1,2})[-./ ](\d{1,2})[-./ ](20\d\d|\d\d)\b")
 _MONTH = re.compile(r"\b(\d{1,2})[-./](20\d\d)\b")
-_NAMED = re.compile(r"(?:\b(\d{1,2})[ .\-]+)?\b([^\W\d_]{3,9})\.?[ .\-]+(20\d\d)\b")
+_NAMED = re.compile(r"(?:\b(\d{1,2})[ .\-]+)?\b([^\W\d_]{3,10})\.?[ .\-]+(20\d\d)\b")
 _LOOK_ALIKE = str.maketrans("OQILSB", "001158")
 Part = Literal["", "a", "b"]
 
@@ -222,7 +222,8 @@ def _by_numbers(first: int, second: int, year: int, *, what: str, text: str) -> 
 
 def _by_name(text: str, months: Mapping[str, int], what: str) -> date | None:
     for found in _NAMED.finditer(text):
-        month = months.get(folded(found[2])) or months.get(folded(found[2])[:3])
+        name = folded(found[2])
+        month = next((months[name[:end]] for end in range(len(name), 2, -1) if name[:end] in months), 0)
         if month:
             return _day(int(found[3]), month, int(found[1] or 0), what)
     return None
