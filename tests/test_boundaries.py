@@ -200,10 +200,12 @@ def test_the_published_piece_schema_is_fresh():
     assert json.loads((ROOT / "docs" / "formats" / "piece.schema.json").read_text()) == schema()
 
 
+@pytest.mark.long
 def test_python_type_checks():
     run("mypy", "--cache-dir", ".cavatum/mypy", cwd=ROOT)
 
 
+@pytest.mark.long
 @pytest.mark.slow
 def test_the_front_end_type_checks():
     run("npm", "run", "--silent", "check")

@@ -94,6 +94,7 @@ def locked_for(version: str, names: list[str], folder: Path) -> str:
     return done.stdout.splitlines()[-1] if done.returncode == 0 else done.stderr[-2000:]
 
 
+@pytest.mark.long
 @pytest.mark.timeout(1200)
 def test_what_is_compiled_is_locked_for_every_python_the_readme_names(tmp_path):
     names = compiled()
@@ -107,6 +108,7 @@ def test_what_is_compiled_is_locked_for_every_python_the_readme_names(tmp_path):
     assert "Would install" not in locked_for("3.9", ["numba"], tmp_path)  # none is made for it any more
 
 
+@pytest.mark.long
 @pytest.mark.timeout(1200)
 def test_no_python_package_was_withdrawn_by_its_makers(tmp_path):
     locked = re.findall(r"(?m)^[\w.\[\], -]+==[\w.+!]+", (ROOT / "requirements" / "test.txt").read_text())

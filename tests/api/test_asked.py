@@ -2,6 +2,8 @@
 kept stays readable.
 """
 
+import pytest
+
 from tests.api.test_who_may import DOCUMENT
 from tests.conftest import Client, _empty
 from tests.samples import box_piece, box_void, system
@@ -57,6 +59,7 @@ def caller(client):
     return call
 
 
+@pytest.mark.long
 def test_no_operation_makes_a_mistake_of_its_own(make_app, database_url):
     client = Client(make_app())
     found = campaign(DOCUMENT, caller(client), 3, 20261125, laid_out(client))

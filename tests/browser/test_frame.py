@@ -64,6 +64,7 @@ def in_theme(page, theme):
     page.evaluate(DRAWN)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(("width", "themes"), [(1280, ["paper", "night"]), (360, ["night"])])
 def test_axe_finds_nothing_on_any_view(open_page, themes, width):
     page = open_page("/", theme=themes[0], width=width)
@@ -104,6 +105,7 @@ def too_wide(page):
     return found
 
 
+@pytest.mark.long
 def test_no_measured_piece_is_wider_than_the_screen(open_page):
     page = open_page("/")
     for name in (
@@ -144,6 +146,7 @@ TOO_SMALL = """() => {
 }"""
 
 
+@pytest.mark.long
 def test_no_view_is_wider_than_the_screen_and_on_a_phone_nothing_is_small(open_page):
     page = open_page("/")
     path = piece_path(page, "Drawer pulls")

@@ -100,6 +100,7 @@ def press(page, name: re.Pattern) -> None:
     raise AssertionError(f"no key {name.pattern} on {page.inner_text('main')[:300]}")
 
 
+@pytest.mark.long
 @pytest.mark.timeout(900)
 def test_from_survey_to_care_note_and_what_was_learned_of_it(open_page, clock, tmp_path):
     page = open_page("/pieces")

@@ -133,6 +133,7 @@ def _do(page) -> str:
     return "tap"
 
 
+@pytest.mark.long
 @pytest.mark.timeout(900)
 def test_a_two_layer_pour_is_rehearsed_from_ready_to_hand_over_and_debriefed(open_page, database_url):
     page = piece_at(open_page, "Fern tray", "pour")
@@ -383,6 +384,7 @@ def test_the_demo_seat_is_on_the_bench_with_its_readings_over_the_prediction(ope
     expect(page.get_by_role("link", name="Go on in bench mode")).to_be_visible()
 
 
+@pytest.mark.long
 def test_pieces_are_planned_together_and_a_start_is_kept(open_page, database_url):
     from cavatum.jobs import work
 

@@ -203,6 +203,7 @@ def test_the_order_of_cure_holds_for_any_layer_in_any_room():
     assert any(one.cured_s is None for one in windows) and any(one.cured_s for one in windows)
 
 
+@pytest.mark.long
 @pytest.mark.slow
 def test_the_next_pour_is_after_gel_and_ready_never_before_out_of_the_form():
     random, made = np.random.default_rng(4), []

@@ -92,6 +92,7 @@ def test_small_cases_are_as_good_as_brute_force(jobs):
     assert answer.missed == brute(jobs, DAYS)[0]
 
 
+@pytest.mark.long
 @pytest.mark.slow
 def test_windows_are_never_broken_in_200_random_workshops_with_a_planted_solution():
     for seed in range(200):

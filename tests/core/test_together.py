@@ -130,6 +130,7 @@ def test_a_due_date_that_cannot_be_is_offered_as_the_day_it_is_ready():
     assert way.late_days == pytest.approx((begun + 86400.0) / 86400.0)
 
 
+@pytest.mark.long
 @pytest.mark.slow
 def test_a_window_at_night_offers_another_split_or_another_room():
     shop = workshop(
@@ -245,6 +246,7 @@ def test_many_open_pieces_find_places_that_keep_every_rule(count):
     assert found.unplaced == () and broken(jobs, hours, found.placed) == []
 
 
+@pytest.mark.long
 @pytest.mark.slow
 def test_thirty_open_pieces_get_the_best_found_with_its_bound():
     """Release 0.7 ended without a reason from 27 on."""

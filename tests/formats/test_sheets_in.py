@@ -206,8 +206,10 @@ def test_a_pdf_that_unpacks_without_end_is_refused_in_words():
 
 @pytest.mark.slow
 def test_the_made_up_sheets_are_read_and_nothing_wrong_is_called_sure():
-    """120 sheets in thirty layouts and five languages; a third of the layouts was made after the rules."""
-    score = score_of_text()
+    """One in three of 120 sheets in thirty layouts and five languages; all of them: ./cavatum speed sheet. A
+    third of the layouts was made after the rules.
+    """
+    score = score_of_text(every=3)
     assert score.share > 0.95 and len(score.wrong_and_sure) < 0.005 * score.found, score.wrong_and_sure
 
 

@@ -1,8 +1,11 @@
 """A short bad day: the long one is ./cavatum speed web."""
 
+import pytest
+
 from tests.scenes.faults import bad_day, own_home, own_network
 
 
+@pytest.mark.long
 def test_kills_cuts_and_a_wrong_clock_lose_and_double_nothing_and_need_no_hand(tmp_path):
     with own_network():
         day = bad_day(own_home(tmp_path), 16, seed=4, pause_s=0.6, cuts=1, clock_jumps=3)

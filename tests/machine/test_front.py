@@ -96,6 +96,7 @@ def pouring(port: int) -> tuple[Browser, dict]:
     return browser, browser.call("GET", f"/runs/{run['id']}")[1]
 
 
+@pytest.mark.long
 def test_five_hundred_idle_connections_hold_nobody_up(own_url, apart, tmp_path):  # noqa: F811
     """Sixty stopped the server, with no login needed: every thread waited for a head that never came."""
     with_owner(own_url)

@@ -16,6 +16,7 @@ from tests.machine.test_set_up import home  # noqa: F401, a fixture
 from tests.scenes.second_database import HTTPS, OTHER, TwoDatabases, documented, until
 
 
+@pytest.mark.long
 def test_the_second_takes_over_and_nothing_that_was_acknowledged_is_lost():
     """In a network of its own, as the hosts of test_growing are."""
     assert os.geteuid() == 0, "network namespaces are made by root, as the CI is"

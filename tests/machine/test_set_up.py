@@ -302,6 +302,7 @@ def test_waiting_for_a_dead_server_ends_with_the_log(home):
     assert time.monotonic() - begun < 60  # and not for as long as one that lives
 
 
+@pytest.mark.long
 def test_a_database_killed_in_the_middle_of_a_pour_loses_and_doubles_nothing(home):
     port = ports.free_port()
     line, options = command("demo", "--port", str(port), home=home, stderr=subprocess.PIPE)

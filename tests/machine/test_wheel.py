@@ -87,6 +87,7 @@ def installed(folder: Path, what: str) -> Path:
     return folder / "bin" / "cavatum"
 
 
+@pytest.mark.long
 @pytest.mark.timeout(1800)
 def test_the_planner_alone_is_small_and_the_server_needs_no_checkout(wheel, place):
     """One after the other in one environment: making two takes minutes."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import json
 import math
 from collections import Counter
@@ -112,10 +113,10 @@ def score_of_pictures(names: Sequence[str] = ()) -> Score:
     return score
 
 
-def score_of_text() -> Score:
-    """Over all sheets that ship, as PDF with its text."""
+def score_of_text(every: int = 1) -> Score:
+    """Over all sheets that ship, or one of so many, as PDF with its text."""
     score = Score()
-    for name, pdf, truth in truths():
+    for name, pdf, truth in itertools.islice(truths(), 0, None, every):
         language, found = read(read_pdf(pdf))
         if language != truth["language"]:
             score.wrong_and_sure.append(f"{name}: language {language}")

@@ -10,6 +10,7 @@ import secrets
 import shutil
 import signal
 import subprocess
+import time
 from pathlib import Path
 
 from .. import paths
@@ -55,8 +56,7 @@ def make_folder(cluster: Cluster, version: int | None = None) -> None:
     owner = owner_of(folder)
     for left in folder.parent.glob(f"{folder.name}.unfinished*"):
         say("A half-made database was left from an earlier try; making it again.")
-        _end_whoever_works_at(left)
-        shutil.rmtree(left, ignore_errors=True)
+        _throw_away(left)
     unfinished = folder.with_name(f"{folder.name}.unfinished-{secrets.token_hex(4)}")
     unfinished.mkdir(mode=0o700, parents=True)
     give_to_owner(unfinished, owner)
@@ -78,6 +78,15 @@ def make_folder(cluster: Cluster, version: int | None = None) -> None:
         )
     unfinished.rename(folder)
     sync_folder(folder.parent)
+
+
+def _throw_away(folder: Path) -> None:
+    """What a killed initdb began goes on writing for a moment, and what it writes comes back."""
+    until = time.monotonic() + 30
+    while folder.exists() and time.monotonic() < until:
+        _end_whoever_works_at(folder)
+        shutil.rmtree(folder, ignore_errors=True)
+        time.sleep(0.1)
 
 
 def _end_whoever_works_at(folder: Path) -> None:
