@@ -478,10 +478,12 @@ def test_a_column_of_long_values_is_no_paragraph(method):
     assert (found["tack_free"].low, found["tack_free"].at_c) == (7200, 23)
 
 
-@pytest.mark.parametrize("sign", ["t", "f", "+"])
-def test_a_dagger_that_a_picture_made_a_letter_keeps_its_condition(sign):
-    rows = [("Pot life" + sign, "40 min"), ("Tack free " + sign, "3 h"), ("Full cure", "3 d")]
-    with_note = table(*rows, (f"{sign} at 20 °C",), gap=2)
+@pytest.mark.parametrize(
+    ("sign", "note"), [("t", "t at"), ("f", "f at"), ("+", "+ at"), ("t", "Fat"), ("t", "† at")]
+)
+def test_a_dagger_that_a_picture_made_a_letter_keeps_its_condition(sign, note):
+    rows = [("Pot life" + sign, "40 min"), ("Tack free" + sign, "3 h"), ("Full cure", "3 d")]
+    with_note = table(*rows, (f"{note} 20 °C",), gap=2)
     read = with_daggers(with_note, WORDS["en"])
     found = {one.quantity: one for one in judged(hits_of([read], WORDS["en"]), WORDS["en"])}
     assert {name: one.at_c for name, one in found.items()} == {

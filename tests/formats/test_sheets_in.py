@@ -16,7 +16,7 @@ from cavatum.core.sheet.container import borne_out, label_of, likeness
 from cavatum.core.sheet.page import Page, Word
 from cavatum.formats import sandbox
 from cavatum.formats.pages_in import MOST_PAGES, read_html, read_pdf, read_text
-from cavatum.formats.pictures_of_text import apart, as_meant
+from cavatum.formats.pictures_of_text import apart, as_meant, stretched
 from cavatum.formats.sheet_words import words_of_labels
 from cavatum.formats.sheets_in import MOST_SCANNED, read_sheet
 from cavatum.formats.sniff import kind_of
@@ -256,3 +256,17 @@ def test_what_a_picture_stuck_together_comes_apart_in_its_place(read, meant):
 )
 def test_a_sign_that_a_picture_misread_at_the_end_of_a_word_is_known(read, meant):
     assert as_meant(read) == meant
+
+
+def test_a_number_that_is_too_wide_for_its_figures_is_doubted():
+    """As photographed: "2-6 h" whose dash was read by neither reading."""
+
+    def row(texts, widths):
+        return [
+            Word(text=text, x0=0, x1=wide, top=40 * at, bottom=40 * at + 20, sure=0.9)
+            for at, (text, wide) in enumerate(zip(texts, widths, strict=True))
+        ]
+
+    words = row(["24", "72h", "100", "25", "60", "26h", "wide"], [22, 35, 33, 23, 22, 49, 90])
+    assert [one.text for one in stretched(words)] == ["26h"]
+    assert stretched(words[4:]) == []  # too few to know how wide figures are

@@ -34,6 +34,8 @@ SEEN, INK, LEAST_INK = 1200, 185, 500  # px looked at for the lean; darker is in
 PAPER = 215  # brighter is paper
 AIR = 0.2  # of a letter's height, above and below it: a line of type is so much taller than its letters
 RULE_DARKER = 14  # own judgement: of 255, than the paper on both its sides
+FEWEST, STRETCHED = 3, 1.38  # own judgement: lost dashes gave 1.47, sound numbers 1.32 at the most
+_NUMBER = re.compile(r"^\d{2,}h?$")
 _DASHES = re.compile(r"[-–—]{2,}")
 _STUCK = re.compile(
     r"^(\d*(?:h|min)?|t)(a|à|at|bei|bis|to|e|y|et)(\d+(?:[.,]\d+)?°?[CF].*)$"  # 4ha25°C, a25°C, †a25°C
@@ -60,8 +62,8 @@ def straight(grey: np.ndarray) -> np.ndarray:
 
 def page_of(picture: np.ndarray, language: str, reading: int = 0) -> Page:
     """The words that stand on a straight picture without rules: as lines of one column, or, as a second
-    reading, as one block at another size, so that a slip of the one is seen beside the other. Places are the
-    picture's own.
+    reading, as one block at another size, so that a slip of the one is seen beside the other. A number whose
+    dash was lost is left out of the second, which doubts it. Places are the picture's own.
 
     Raises DomainError: tesseract or its data of the language is missing, or takes over PATIENCE_S.
     """
@@ -70,7 +72,18 @@ def page_of(picture: np.ndarray, language: str, reading: int = 0) -> Page:
     scale = share * _scale_for(picture)
     sized = cv2.resize(picture, None, fx=scale, fy=scale, interpolation=cv2.INTER_CUBIC)
     words = [_shrunk(one, scale) for one in _words(sized, language, mode)]
+    if reading:
+        wide_apart = stretched(words)
+        words = [one for one in words if one not in wide_apart]
     return Page(number=1, width=wide, height=high, words=words)
+
+
+def stretched(words: Sequence[Word]) -> list[Word]:
+    """Numbers that are wider than their figures, by the page's others: "2-6h" that was read as "26h"."""
+    numbers = [one for one in words if _NUMBER.match(one.text)]
+    shape = [(one.x1 - one.x0) / len(one.text) / (one.bottom - one.top) for one in numbers]
+    usual = float(np.median(shape)) if len(numbers) >= FEWEST else np.inf
+    return [one for one, of_it in zip(numbers, shape, strict=True) if of_it > STRETCHED * usual]
 
 
 def pages_of(pictures: Sequence[np.ndarray], language: str) -> tuple[list[Page], list[Page]]:

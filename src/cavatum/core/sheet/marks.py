@@ -2,46 +2,60 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from .page import Page, Word, rows_of
 from .vocabulary import Vocabulary, folded, pieces
 
 DAGGER = "†"
-LOOKS_LIKE = ("t", "f", "+", "T")  # own judgement: what daggers were read as
+LOOKS_LIKE = ("t", "f", "+", "T", "F", DAGGER)  # own judgement: what daggers were read as
 
 
 def with_daggers(page: Page, vocabulary: Vocabulary) -> Page:
-    """The page with its daggers, where a line begins with a lone sign that looks like one and goes on with a
-    condition ("t at 25 °C"): that sign at the end of a word that is known without it is one too.
+    """The page with its daggers, where a line begins with a sign that looks like one and goes on with a
+    condition ("t at 25 °C", "Fat 25 °C"): such a sign at the end of a word that is known without it is one
+    too.
 
     Raises nothing. Valid for pages that were read from pictures. Source: own judgement.
     """
-    sign = next(
-        (row.cells[0].words[0].text for row in rows_of(page) if _is_note(row.cells[0].words, vocabulary)), ""
-    )
-    return (
-        page.model_copy(
-            update={"words": [two for one in page.words for two in _apart(one, sign, vocabulary)]}
-        )
-        if sign
-        else page
-    )
+    begun = [row.cells[0].words for row in rows_of(page)]
+    notes = [one[0] for one in begun if _is_note(one, vocabulary)]
+    if not notes:
+        return page
+    words = [two for one in page.words for two in _apart(one, notes, vocabulary)]
+    return page.model_copy(update={"words": words})
 
 
-def _is_note(words: tuple[Word, ...], vocabulary: Vocabulary) -> bool:
-    if words[0].text not in LOOKS_LIKE or len(words) < 2:
+def _is_note(words: Sequence[Word], vocabulary: Vocabulary) -> bool:
+    first = words[0].text
+    if not first.startswith(LOOKS_LIKE) or len(words) < 2:
         return False
-    return any(one.role == "at" for one in vocabulary.longest(pieces(folded(words[1].text)), 0)[1])
+    if len(first) == 1:
+        return _is_at(words[1].text, vocabulary)
+    return _is_at(first[1:], vocabulary) and not vocabulary.knows(first)
 
 
-def _apart(word: Word, sign: str, vocabulary: Vocabulary) -> Iterator[Word]:
-    bare = word.text.removesuffix(sign)
-    if not bare:
+def _is_at(text: str, vocabulary: Vocabulary) -> bool:
+    return any(one.role == "at" for one in vocabulary.longest(pieces(folded(text)), 0)[1])
+
+
+def _apart(word: Word, notes: Sequence[Word], vocabulary: Vocabulary) -> Iterator[Word]:
+    signs = {one.text[0] for one in notes}
+    if word.text in signs:
         yield word.model_copy(update={"text": DAGGER})
-    elif bare == word.text or vocabulary.knows(word.text) or not vocabulary.knows(bare):
-        yield word
+    elif any(word is one for one in notes):
+        yield from _cut(word, 1, DAGGER, word.text[1:])
+    elif (
+        word.text.endswith(LOOKS_LIKE)
+        and vocabulary.knows(word.text[:-1])
+        and not vocabulary.knows(word.text)
+    ):
+        yield from _cut(word, len(word.text) - 1, word.text[:-1], DAGGER)
     else:
-        ends = word.x1 - (word.x1 - word.x0) / len(word.text)
-        yield word.model_copy(update={"text": bare, "x1": ends})
-        yield word.model_copy(update={"text": DAGGER, "x0": ends})
+        yield word
+
+
+def _cut(word: Word, after: int, *texts: str) -> Iterator[Word]:
+    at = word.x0 + (word.x1 - word.x0) * after / len(word.text)
+    yield word.model_copy(update={"text": texts[0], "x1": at})
+    yield word.model_copy(update={"text": texts[1], "x0": at})
