@@ -493,3 +493,18 @@ def test_a_dagger_that_a_picture_made_a_letter_keeps_its_condition(sign, note):
     }
     without = table(*rows, gap=2)
     assert with_daggers(without, WORDS["en"]) == without
+
+
+@pytest.mark.parametrize(
+    ("language", "text", "sizes"),
+    [
+        ("en", "Kit sizes: 1.5 kg, 4.5 kg and 15 kg", ["1.5 kg", "4.5 kg", "15 kg"]),
+        ("en", "Packaging   1 L / 3.8 L", ["1 L", "3.8 L"]),
+        ("de", "Gebinde: 0,75 kg, 7,5 kg", ["0.75 kg", "7.5 kg"]),
+        ("fr", "Conditionnement : 1 kg - 5 kg - 25 kg", ["1 kg", "5 kg", "25 kg"]),
+        ("es", "Envases: 1,6 kg y 4,8 kg", ["1.6 kg", "4.8 kg"]),
+        ("it", "Confezioni: 750 g, 1,5 kg", ["750 g", "1.5 kg"]),
+    ],
+)
+def test_kit_sizes_are_a_row_and_never_a_range(language, text, sizes):
+    assert [one.as_typed for one in of_text(text, language) if one.quantity == "kit"] == sizes

@@ -5,7 +5,7 @@ and each says how sure it is.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
 from typing import Literal
 
@@ -55,7 +55,7 @@ def judged(hits: Iterable[tuple[int, Hit]], vocabulary: Vocabulary) -> list[Foun
     hits  each with the number of its page, in reading order
     Raises nothing. Valid within the quantities' bounds of sense. Source: own judgement.
     """
-    found = [_found(page, hit, vocabulary.quantities) for page, hit in _with_sides(hits)]
+    found = [_found(page, hit, vocabulary.quantities) for page, hit in _each_kit(_with_sides(hits))]
     return _without_repeats([one for one in found if one is not None])
 
 
@@ -83,6 +83,16 @@ def _with_sides(hits: Iterable[tuple[int, Hit]]) -> list[tuple[int, Hit]]:
         )
         done.append((page, replace(a, quantity="ratio", value=value, part="", column="")))
     return done
+
+
+def _each_kit(hits: Iterable[tuple[int, Hit]]) -> Iterator[tuple[int, Hit]]:
+    """Sizes are a row, however they are written: "1 kg - 5 kg" is no kit of anything between."""
+    for page, hit in hits:
+        ends = dict.fromkeys((hit.value.low, hit.value.high)) if hit.quantity == "kit" else ()
+        if len(ends) == 2:
+            yield from ((page, replace(hit, value=replace(hit.value, low=end, high=end))) for end in ends)
+        else:
+            yield page, hit
 
 
 def _found(page: int, hit: Hit, quantities: object) -> Found | None:
