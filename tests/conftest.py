@@ -74,8 +74,8 @@ def spread(items: list[pytest.Item], workers: int) -> list[pytest.Item]:
     for number in range(workers):
         left = (len(items) - len(ordered)) // (workers - number)
         first = long[number::workers]
-        ordered += [*first, *itertools.islice(others, left - len(first))]
-    return ordered
+        ordered += [*first, *itertools.islice(others, max(0, left - len(first)))]
+    return [*ordered, *others]
 
 
 @pytest.fixture(scope="session")

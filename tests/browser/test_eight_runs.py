@@ -7,7 +7,7 @@ import re
 import time
 
 import pytest
-from playwright.sync_api import expect
+from playwright.sync_api import TimeoutError, expect
 
 from tests.browser.test_mix import piece_at
 from tests.browser.test_pour import begin, each_once, stored
@@ -34,9 +34,6 @@ class Maker:
     def __init__(self, page, wrong):
         self.page, self.wrong, self.said, self.is_wrong_done = page, wrong, [], False
         self.heard = 0
-        # An alarm comes when it is due, over whatever is just being tapped.
-        alarm = page.get_by_role("alertdialog", name="Alarm")
-        page.add_locator_handler(alarm, lambda: self.hear(), no_wait_after=True)
 
     def press(self, pattern, where=KEYS):
         found = self.page.evaluate(PRESS, [pattern, where])
@@ -50,6 +47,16 @@ class Maker:
         while not self.press(pattern):
             assert time.monotonic() < until, pattern
             self.hear()
+
+    def knock(self, key):
+        """An alarm comes when it is due, over whatever is just being tapped."""
+        for left in reversed(range(30)):
+            self.hear()
+            try:
+                return key.click(timeout=3000)
+            except TimeoutError:
+                if not left:
+                    raise
 
     def say(self, kind, what, more=""):
         self.said.append((kind, what, more))
@@ -99,9 +106,9 @@ def mishap(name, code):
     def wrong(maker):
         if not maker.press("^Something is wrong"):
             return False
-        maker.page.get_by_role("dialog").get_by_role("button", name=name).click()
+        maker.knock(maker.page.get_by_role("dialog").get_by_role("button", name=name))
         maker.say("mishap", code)
-        maker.page.get_by_role("button", name="It is over: back to the steps").click()
+        maker.knock(maker.page.get_by_role("button", name="It is over: back to the steps"))
         maker.say("mishap-over", code)
         maker.page.wait_for_timeout(GLOVE_MS)
         return True
@@ -127,7 +134,7 @@ def left_out(maker):
         return False
     if not maker.press("^Note, photo, reading"):
         return False
-    maker.page.get_by_role("dialog").get_by_role("button", name="Leave this step out").click()
+    maker.knock(maker.page.get_by_role("dialog").get_by_role("button", name="Leave this step out"))
     maker.say("skip", title)
     maker.page.wait_for_timeout(GLOVE_MS)
     return True
@@ -137,8 +144,8 @@ def weighed_more(maker):
     if not maker.press("^Part [AB] came out different", "main"):
         return False
     for digit in "13.0":
-        maker.page.get_by_role("dialog").get_by_role("button", name=digit, exact=True).click()
-    maker.page.get_by_role("dialog").get_by_role("button", name="Take it").click()
+        maker.knock(maker.page.get_by_role("dialog").get_by_role("button", name=digit, exact=True))
+    maker.knock(maker.page.get_by_role("dialog").get_by_role("button", name="Take it"))
     maker.say("weighed", maker.page.locator("main h1").inner_text(), "13.0 g")
     maker.page.wait_for_timeout(GLOVE_MS)
     return True
@@ -157,9 +164,9 @@ def noted(maker):
     if "Pour" not in maker.page.locator("main h1").inner_text() or not maker.press("^Note, photo, reading"):
         return False
     maker.page.get_by_role("textbox", name="Note").fill("a hair in the corner")
-    maker.page.get_by_role("button", name="Keep the note").click()
+    maker.knock(maker.page.get_by_role("button", name="Keep the note"))
     maker.say("note", "a hair in the corner")
-    maker.page.get_by_role("button", name="Back to the steps").click()
+    maker.knock(maker.page.get_by_role("button", name="Back to the steps"))
     maker.page.wait_for_timeout(GLOVE_MS)
     return True
 
