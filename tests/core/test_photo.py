@@ -58,7 +58,7 @@ def test_where_no_card_lies_the_corners_stay_as_they_were_set_and_are_doubted(sc
 
 
 @pytest.mark.slow
-@pytest.mark.parametrize(("kind", "sheet"), zip(KINDS, itertools.cycle(["A4", "letter", "card"])))
+@pytest.mark.parametrize(("kind", "sheet"), list(zip(KINDS, itertools.cycle(["A4", "letter", "card"]))))
 def test_a_bad_photo_is_refused_or_its_band_holds_the_truth_and_is_not_called_good(kind, sheet):
     """One sheet of paper for each kind; ./cavatum speed measure reads far more of them."""
     seed = 100 * KINDS.index(kind) + len(sheet)
