@@ -29,10 +29,8 @@ def chromium():
 
 
 def _is_complaint(message) -> bool:
-    """Refusals (4xx), a busy machine's "try again in a moment" (503) and a server that a test takes away are
-    the page's daily bread.
-    """
-    bread = ("status of 4", "status of 503", "net::ERR_FAILED", "net::ERR_INTERNET_DISCONNECTED")
+    """Refusals (4xx) and a server that a test takes away are the page's daily bread."""
+    bread = ("status of 4", "net::ERR_FAILED", "net::ERR_INTERNET_DISCONNECTED")
     return message.type == "error" and not any(word in message.text for word in bread)
 
 

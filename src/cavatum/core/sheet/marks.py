@@ -55,7 +55,7 @@ def _apart(word: Word, notes: Sequence[Word], vocabulary: Vocabulary) -> Iterato
         yield word
 
 
-def _cut(word: Word, after: int, *texts: str) -> Iterator[Word]:
+def _cut(word: Word, after: int, before: str, behind: str) -> Iterator[Word]:
     at = word.x0 + (word.x1 - word.x0) * after / len(word.text)
-    yield word.model_copy(update={"text": texts[0], "x1": at})
-    yield word.model_copy(update={"text": texts[1], "x0": at})
+    yield word.model_copy(update={"text": before, "x1": at})
+    yield word.model_copy(update={"text": behind, "x0": at})

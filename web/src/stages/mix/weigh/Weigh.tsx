@@ -28,6 +28,10 @@ export function Weigh() {
   return <AtTheScale {...at} weighing={at.weighing} pieceId={pieceId} />;
 }
 
+const FOOT =
+  "sticky bottom-0 bg-paper border-t border-ink px-6 max-sm:px-3 py-3 flex items-end gap-4 " +
+  "max-lg:grid max-lg:grid-cols-3 max-lg:gap-2";
+
 function AtTheScale({
   weighing,
   isLost,
@@ -154,7 +158,7 @@ function AtTheScale({
       {live.stand_in ? <StandIn remainingKg={step ? step.remaining_kg - (live.net_kg ?? 0) : 0} /> : null}
       {/* No key moves away under a knuckle on its way down: what comes and goes stands behind those that stay, on a
           narrow screen above them; and nothing stands below, so that it is always the bottom of the screen. */}
-      <footer className="sticky bottom-0 bg-paper border-t border-ink px-6 max-sm:px-3 py-3 flex items-end gap-4 max-lg:grid max-lg:grid-cols-3 max-lg:gap-2">
+      <footer className={FOOT}>
         <button
           className="big-quiet shrink-0"
           disabled={!state.can_undo}
