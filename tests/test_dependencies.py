@@ -4,16 +4,30 @@ Known faults are in public lists that the registries do not hand out (docs/secur
 asked before a release.
 """
 
+import html
 import json
 import re
+import ssl
 import subprocess
 import sys
 import sysconfig
+import urllib.request
 from concurrent.futures import ThreadPoolExecutor
 from importlib import metadata
 from pathlib import Path
 
 import pytest
+from packaging.specifiers import SpecifierSet
+from packaging.tags import compatible_tags, cpython_tags
+from packaging.utils import (
+    InvalidSdistFilename,
+    InvalidWheelFilename,
+    canonicalize_name,
+    parse_sdist_filename,
+    parse_wheel_filename,
+)
+from packaging.version import InvalidVersion, Version
+from pip._internal.models.index import PyPI
 
 from cavatum.machine import paths
 
@@ -39,28 +53,83 @@ def test_every_node_package_is_locked_by_its_hash_and_none_is_given_up():
         assert "deprecated" not in part, f"{name}: {part.get('deprecated')}"
 
 
-def withdrawn(versions: list[str], folder: Path) -> list[str]:
-    """Those of the versions that are yanked (PEP 592): that is how makers call back a faulty one. pip names
-    them when it is told to take them.
-    """
-    (folder / "all.txt").write_text("\n".join(versions))
-    done = subprocess.run(
-        [
-            str(paths.venv_python()),
-            "-m",
-            "pip",
-            "install",
-            "--dry-run",
-            "--no-deps",
-            "--ignore-installed",
-            "-r",
-            str(folder / "all.txt"),
-        ],
-        capture_output=True,
-        text=True,
+JSON, HTML = "application/vnd.pypi.simple.v1+json", "text/html"
+HASH = re.compile(r"--hash=sha256:([0-9a-f]{64})")
+
+
+def locked() -> dict[str, tuple[str, set[str]]]:
+    """name -> its version and hashes, as the lock says."""
+    text = (ROOT / "requirements" / "test.txt").read_text().replace("\\\n", " ")
+    found = {}
+    for line in text.splitlines():
+        if is_one := re.match(r"([\w.-]+)(?:\[[\w,-]+\])?==([\w.+!]+)", line):
+            found[canonicalize_name(is_one[1])] = (is_one[2], set(HASH.findall(line)))
+    return found
+
+
+def told(name: str) -> str:
+    """A setting of pip's on this computer: what is nearest to the command counts most."""
+    pip = [str(paths.venv_python()), "-m", "pip", "config", "list"]
+    said = subprocess.run(pip, capture_output=True, text=True, check=True).stdout
+    settings = dict(re.findall(r"(?m)^(\S+?)='(.*)'$", said))
+    return settings.get(f":env:.{name}") or settings.get(f"global.{name}") or ""
+
+
+ANCHOR = re.compile(r"<a\b([^>]*)>([^<]+)</a>")
+
+
+def as_json(page: str) -> list[dict]:
+    """An older index answers with a page of links (PEP 503)."""
+    files = []
+    for attributes, name in ANCHOR.findall(page):
+        said = {key: html.unescape(value) for key, value in re.findall(r'([\w-]+)="([^"]*)"', attributes)}
+        files.append(
+            {
+                "filename": name.strip(),
+                "hashes": {"sha256": said["href"].partition("#sha256=")[2]},
+                "requires-python": said.get("data-requires-python"),
+                "yanked": "data-yanked" in said,
+            }
+        )
+    return files
+
+
+def files_of(name: str, index: str, ours: ssl.SSLContext, kinds: str = f"{JSON}, {HTML};q=0.1") -> list:
+    """What the index has of it, in its own words (PEP 691)."""
+    asked = urllib.request.Request(  # noqa: S310
+        f"{index.rstrip('/')}/{name}/", headers={"Accept": kinds}
     )
-    assert done.returncode == 0 and "Would install" in done.stdout, done.stderr[-2000:]
-    return re.findall(r"yanked version: '([\w.-]+)' candidate", done.stderr)
+    with urllib.request.urlopen(asked, context=ours, timeout=120) as answer:
+        said = answer.read()
+    return json.loads(said)["files"] if said.lstrip().startswith(b"{") else as_json(said.decode())
+
+
+def trusted() -> ssl.SSLContext:
+    return ssl.create_default_context(cafile=told("cert") or None)
+
+
+@pytest.fixture(scope="module")
+def index() -> dict[str, list[dict]]:
+    names = [*locked(), "attrs"]
+    asked = told("index-url") or PyPI.simple_url
+    ours = trusted()
+    with ThreadPoolExecutor(ASKED_AT_ONCE) as pool:
+        found = pool.map(lambda name: files_of(name, asked, ours), names)
+        return dict(zip(names, found, strict=True))
+
+
+def withdrawn(files: list[dict], version: str) -> bool:
+    """Is every file of this version yanked (PEP 592)? That is how makers call back a faulty one."""
+    of_it = [one for one in files if version_of(one["filename"]) == Version(version)]
+    assert of_it, version
+    return all(one.get("yanked") for one in of_it)
+
+
+def version_of(file: str) -> Version | None:
+    try:
+        return (parse_wheel_filename if file.endswith(".whl") else parse_sdist_filename)(file)[1]
+    except (InvalidWheelFilename, InvalidSdistFilename, InvalidVersion):
+        return None  # of the time before there were rules
 
 
 def compiled() -> list[str]:
@@ -78,47 +147,36 @@ def site() -> str:
     return sysconfig.get_paths()["purelib"]
 
 
-def locked_for(version: str, names: list[str], folder: Path) -> str:
-    """What pip would put in for that Python, of the locked files alone; its complaint where it cannot."""
-    text = (ROOT / "requirements" / "test.txt").read_text().replace("\\\n", " ")
-    wanted = {name.lower().replace("_", "-") for name in names}
-    lines = [one for one in text.splitlines() if one.split("==")[0].split("[")[0].strip().lower() in wanted]
-    (folder / f"{version}.txt").write_text("\n".join(lines))
-    pip = [str(paths.venv_python()), "-m", "pip", "install", "--dry-run", "--no-deps", "--ignore-installed"]
-    for_it = ["--only-binary=:all:", "--python-version", version, "--target", str(folder / version)]
-    done = subprocess.run(
-        [*pip, *for_it, "--require-hashes", "-r", str(folder / f"{version}.txt")],
-        capture_output=True,
-        text=True,
+def fits(files: list[dict], hashes: set[str], version: str) -> bool:
+    """Is one of the locked files made for that Python on this computer, by its tags (PEP 425) and by what it
+    requires?
+    """
+    python = tuple(map(int, version.split(".")))
+    tags = set(cpython_tags(python)) | set(compatible_tags(python, f"cp{python[0]}{python[1]}"))
+    return any(
+        one["filename"].endswith(".whl")
+        and one["hashes"]["sha256"] in hashes
+        and parse_wheel_filename(one["filename"])[3] & tags
+        and Version(version) in SpecifierSet(one.get("requires-python") or "")
+        for one in files
     )
-    return done.stdout.splitlines()[-1] if done.returncode == 0 else done.stderr[-2000:]
 
 
-@pytest.mark.long
-@pytest.mark.timeout(1200)
-def test_what_is_compiled_is_locked_for_every_python_the_readme_names(tmp_path):
-    names = compiled()
-    assert {"numpy", "numba", "psycopg-binary"} <= {one.lower() for one in names}
-    here = f"{sys.version_info.major}.{sys.version_info.minor}"  # put in from these very files
-    versions = [one for one in ("3.11", "3.12", "3.13") if one != here]
-    with ThreadPoolExecutor(len(versions)) as pool:
-        told = list(pool.map(lambda one: locked_for(one, names, tmp_path), versions))
-    for version, said in zip(versions, told, strict=True):
-        assert said.startswith("Would install") and "numba-" in said, f"{version}: {said}"
-    assert "Would install" not in locked_for("3.9", ["numba"], tmp_path)  # none is made for it any more
+def test_what_is_compiled_is_locked_for_every_python_the_readme_names(index):
+    names = [canonicalize_name(one) for one in compiled()]
+    assert {"numpy", "numba", "psycopg-binary"} <= set(names)
+    lock = locked()
+    for version in ("3.11", "3.12", "3.13"):
+        missing = [one for one in names if not fits(index[one], lock[one][1], version)]
+        assert missing == [], version
+    assert not fits(index["numba"], lock["numba"][1], "3.9")  # none is made for it any more
 
 
-@pytest.mark.long
-@pytest.mark.timeout(1200)
-def test_no_python_package_was_withdrawn_by_its_makers(tmp_path):
-    locked = re.findall(r"(?m)^[\w.\[\], -]+==[\w.+!]+", (ROOT / "requirements" / "test.txt").read_text())
-    assert len(locked) > 60
-    assert withdrawn(["attrs==21.1.0"], tmp_path) == [
-        "attrs"
-    ]  # one that was: its makers took it back in May 2021
-    parts = [locked[i::ASKED_AT_ONCE] for i in range(ASKED_AT_ONCE)]
-    folders = [tmp_path / str(i) for i in range(ASKED_AT_ONCE)]
-    for folder in folders:
-        folder.mkdir()
-    with ThreadPoolExecutor(ASKED_AT_ONCE) as pool:
-        assert sum(pool.map(withdrawn, parts, folders), []) == []
+def test_no_python_package_was_withdrawn_by_its_makers(index):
+    lock = locked()
+    assert len(lock) > 60
+    page = files_of("attrs", told("index-url") or PyPI.simple_url, trusted(), HTML)
+    assert withdrawn(index["attrs"], "21.1.0") and withdrawn(
+        page, "21.1.0"
+    )  # one that was: its makers took it back in May 2021
+    assert [one for one, (version, _) in lock.items() if withdrawn(index[one], version)] == []

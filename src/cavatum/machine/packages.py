@@ -45,7 +45,7 @@ def find_postgres_bin(version: int | None = None) -> Path | None:
 
 def find_chromium() -> str | None:
     """Debian's browser; its shell without a window needs a quarter less of the processor."""
-    names = ("chromium-headless-shell", "chromium", "chromium-browser")
+    names = (LIGHT_BROWSER, "chromium", "chromium-browser")
     return next((found for name in names if (found := shutil.which(name))), None)
 
 
@@ -103,21 +103,38 @@ def install_debian_packages(*, browser: bool, broker: bool = False) -> None:
 TEXT_READER = ["tesseract-ocr", *(f"tesseract-ocr-{one}" for one in ("deu", "fra", "spa", "ita"))]
 
 
-def install_text_reader() -> None:
-    """Debian's reader of text in pictures, where it can be had: without it all goes but photos of sheets."""
-    if shutil.which("tesseract") is not None or shutil.which("apt-get") is None:
-        return
-    if is_stamped("text-reader", "tried"):  # without a network each try takes its time
+LIGHT_BROWSER = "chromium-headless-shell"
+
+
+def _install_where_it_can_be_had(stamp: str, title: str, names: list[str], without: str) -> None:
+    """Debian packages that the rest goes on without: tried once, and said."""
+    if shutil.which("apt-get") is None or is_stamped(
+        stamp, "tried"
+    ):  # without a network each try takes its time
         return
     prefix = [] if os.geteuid() == 0 else ["sudo", "-n"]
+    way_out = f"By hand: apt-get install {' '.join(names)}"
     try:
-        with step("Reader of text in pictures"):
-            way_out = f"By hand: apt-get install {' '.join(TEXT_READER)}"
+        with step(title):
             run([*prefix, "apt-get", "update", "-qq"], way_out=way_out)
-            run([*prefix, "apt-get", "install", "-y", "-qq", *TEXT_READER], way_out=way_out)
+            run([*prefix, "apt-get", "install", "-y", "-qq", *names], way_out=way_out)
     except (SetupError, OSError):
-        say(f"Photos of data sheets are not read here. {way_out}")
-    put_stamp("text-reader", "tried")
+        say(f"{without} {way_out}")
+    put_stamp(stamp, "tried")
+
+
+def install_text_reader() -> None:
+    """Debian's reader of text in pictures: without it all goes but photos of sheets."""
+    if shutil.which("tesseract") is None:
+        without = "Photos of data sheets are not read here."
+        _install_where_it_can_be_had("text-reader", "Reader of text in pictures", TEXT_READER, without)
+
+
+def install_light_browser() -> None:
+    """Debian's browser that has no window: the tests need a quarter less of the processor with it."""
+    if shutil.which(LIGHT_BROWSER) is None:
+        without = "The tests run in the whole browser, slower."
+        _install_where_it_can_be_had("light-browser", "Browser without a window", [LIGHT_BROWSER], without)
 
 
 def look_for_room() -> None:

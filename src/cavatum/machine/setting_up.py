@@ -11,6 +11,8 @@ def set_up(*, testing: bool, broker: bool = False, network: bool = False) -> Non
     packages.look_for_room()
     packages.install_debian_packages(browser=testing, broker=broker or testing)
     packages.install_text_reader()
+    if testing:
+        packages.install_light_browser()
     if testing or network:
         nginx.unpack()
     if not paths.IS_INSTALLED:
