@@ -13,7 +13,10 @@ from psycopg import Connection
 from psycopg.errors import ForeignKeyViolation, LockNotAvailable
 from psycopg_pool import ConnectionPool
 
-STATEMENT_LIMIT = "-c statement_timeout=15000 -c lock_timeout=5000 -c timezone=UTC"
+# Two devices at one run wait for each other: on a busy machine longer than a change takes, and not so long
+# that the statement is given up.
+LOCK_LIMIT_MS = 12_000
+STATEMENT_LIMIT = f"-c statement_timeout=15000 -c lock_timeout={LOCK_LIMIT_MS} -c timezone=UTC"
 UNHEARD_S = 10
 ASKED_AGAIN_S = 3  # whether the other end still lives, while nothing comes from it
 CONFIRMED_WITHIN_S = 10.0
@@ -158,4 +161,4 @@ def unless_busy(connection: Connection) -> Iterator[None]:
     with suppress(LockNotAvailable, ForeignKeyViolation), connection.transaction():
         connection.execute("set local lock_timeout = '50ms'")
         yield
-    connection.execute("set local lock_timeout = '5s'")
+    connection.execute("select set_config('lock_timeout', %s, true)", [str(LOCK_LIMIT_MS)])
