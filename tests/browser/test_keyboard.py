@@ -1,6 +1,7 @@
 """By the keyboard alone: from nothing to the bench, one stop for a choice, the focus where the work is."""
 
 import re
+import time
 
 import pytest
 from playwright.sync_api import expect
@@ -67,6 +68,23 @@ def test_from_a_new_piece_to_the_bench_by_keys(empty_page):
     expect(page.get_by_role("button").first).to_be_visible()
     assert keys.pressed <= MOST_PRESSES, keys.pressed
     expect(page.locator("h1, h2").first).to_be_focused()
+
+
+def test_a_page_that_comes_late_takes_the_focus_all_the_same(open_page):
+    page = open_page("/")
+    path = piece_path(page, "Seed-head block")
+
+    def late(route):
+        time.sleep(4)
+        route.continue_()
+
+    page.goto("/pieces")
+    expect(page.get_by_role("heading", name="Pieces")).to_be_visible()
+    page.route(f"**/api/v1{path}", late)
+    link = page.get_by_role("link", name=re.compile("Seed-head block")).first
+    link.focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Seed-head block")).to_be_focused()
 
 
 def test_a_choice_is_one_stop_and_moves_by_arrows(open_page):

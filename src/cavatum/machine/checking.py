@@ -8,7 +8,7 @@ from . import cluster, packages, paths
 from .setting_up import in_venv, set_up
 from .turns import one_at_a_time
 
-SPEED_SUBJECTS = ["measure", "heat", "mix", "clock", "log", "first", "sheet", "web"]
+SPEED_SUBJECTS = ["measure", "heat", "mix", "clock", "log", "first", "sheet", "watch", "web"]
 QUICK = ["tests/core", "tests/formats", "tests/test_boundaries.py", "-m", "not slow"]
 
 

@@ -2,7 +2,8 @@
  *  begin at the top of the window. */
 import { useEffect, useRef } from "react";
 
-const LOOKS_FOR_MS = 3000;
+const LOOKS_FOR_MS = 60_000;
+const EVERY_MS = 100;
 
 /** Where a person stands now: the page's own heading, or the first of the page. */
 const place = () => document.querySelector<HTMLElement>("main h1, main h2, h1");
@@ -14,16 +15,28 @@ export function useArrival(where: string): void {
     if (before.current === where) return; // opened here: the way round the places stays the first stop
     before.current = where;
     const until = performance.now() + LOOKS_FOR_MS;
-    let frame = 0;
+    // On a slow line the page before stands for seconds, and takes the focus with it when it goes: this looks
+    // again until the person does something themselves.
     const look = () => {
-      if (!isLost()) return;
-      const found = place();
+      const found = isLost() ? place() : null;
       if (found) {
         found.tabIndex = -1;
         found.focus({ preventScroll: true });
-      } else if (performance.now() < until) frame = requestAnimationFrame(look);
+      }
+      if (performance.now() > until) leave();
     };
-    frame = requestAnimationFrame(look);
-    return () => cancelAnimationFrame(frame);
+    const timer = setInterval(look, EVERY_MS);
+    const leave = () => {
+      clearInterval(timer);
+      removeEventListener("keydown", leave, true);
+      removeEventListener("pointerdown", leave, true);
+    };
+    addEventListener("keydown", leave, true);
+    addEventListener("pointerdown", leave, true);
+    const frame = requestAnimationFrame(look);
+    return () => {
+      cancelAnimationFrame(frame);
+      leave();
+    };
   }, [where]);
 }

@@ -1,0 +1,151 @@
+"""Spots that were not there: found against what was, and what they look like."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from .view import Image, Mask, View
+
+SURE = 6.0  # standard deviations above what noise, grain and a shift of a quarter pixel do
+LEAST_MM2 = 1.0
+GLARE = 235  # grey: where a lamp is mirrored nothing can be seen
+WAITS = 2  # pictures in which it has to be
+NEAR_MM = 3.0  # the same spot in the next picture
+PATCH_MM, FAR_MM = 13.0, 8.0  # a thing of before is looked for so far away
+LARGE_MM = 5.5  # no single bubble
+STILL_THERE = 0.85  # correlation: a thing of before that rises grows darker where it is
+
+
+@dataclass(frozen=True, kw_only=True)
+class Spot:
+    place_mm: tuple[float, float]
+    size_mm: float
+    darkest: float
+    lightest: float
+    box: tuple[int, int, int, int]
+    seen_in: int = 1
+
+    def is_near(self, place: tuple[float, float], mm: float) -> bool:
+        return float(np.hypot(self.place_mm[0] - place[0], self.place_mm[1] - place[1])) < mm
+
+
+Look = Literal["outside", "float", "landed", "bubble"]
+
+
+class Spots:
+    """What is looked at is the median of the last pictures, against a picture of what is known.
+
+    first  the median of the first pictures
+    """
+
+    def __init__(self, view: View, first: Image) -> None:
+        self.view, self.first, self.known = view, first, first.copy()
+        self._waiting: list[Spot] = []
+        self._inside: Mask = np.zeros_like(view.seen)
+        x0, y0, x1, y1 = view.box
+        rim = int(3 * view.px)
+        self._inside[y0 + rim : y1 - rim, x0 + rim : x1 - rim] = 1
+
+    def new_in(self, now: Image, band: Mask) -> list[Spot]:
+        """Spots that were there twice; from now on they are known. band: where the wet edge is."""
+        fine, sure = self._sure(now)
+        found = self._found(fine, sure, self._hot(now, sure, band))
+        self._waiting = [self._again(one) for one in found]
+        ripe = [one for one in self._waiting if one.seen_in >= WAITS]
+        reach = int(1.5 * self.view.px)
+        for one in ripe:
+            x, y, wide, high = one.box
+            place = (
+                slice(max(0, y - reach), y + high + reach),
+                slice(max(0, x - reach), x + wide + reach),
+            )
+            self.known[place] = now[place]
+        self.known = np.where(sure < 3, self.known + np.float32(0.03) * (now - self.known), self.known)
+        return ripe
+
+    def looks_like(self, spot: Spot, now: Image) -> Look:
+        if not self.view.is_on_piece(spot.place_mm):
+            return "outside"
+        alike, gain, shift = self._before(spot, now)
+        if alike > 0.8 and gain > 0.01 and shift > 0.9:
+            return "float"
+        dark = spot.darkest < -26 and spot.lightest < -0.45 * spot.darkest
+        large = spot.size_mm >= LARGE_MM and spot.lightest < -0.8 * spot.darkest
+        if not dark and not large:
+            return "bubble"
+        return "float" if alike > STILL_THERE else "landed"
+
+    def _sure(self, now: Image) -> tuple[Image, Image]:
+        """Differences that are no light, and how many standard deviations they are."""
+        px, apart = self.view.px, now - self.known
+        fine = cv2.GaussianBlur(apart, (0, 0), 0.35 * px) - cv2.GaussianBlur(apart, (0, 0), 4.5 * px)
+        across = cv2.Sobel(self.known, cv2.CV_32F, 1, 0, scale=1 / 8)
+        along = cv2.Sobel(self.known, cv2.CV_32F, 0, 1, scale=1 / 8)
+        steep = cv2.dilate(np.hypot(across, along), np.ones((5, 5)))
+        noise = 1.4826 * float(np.median(np.abs(fine[self._inside > 0])))
+        return fine, np.abs(fine) / np.sqrt(noise**2 + (0.25 * steep) ** 2 + 0.6**2)
+
+    def _hot(self, now: Image, sure: Image, band: Mask) -> Mask:
+        px = self.view.px
+        bright = ((self.known > GLARE) | (now > GLARE)).astype(np.uint8)
+        dazzled = cv2.dilate(bright, np.ones((int(4 * px) | 1,) * 2))
+        hot = ((sure > SURE) & (self.view.seen > 0) & (dazzled == 0) & (band == 0)).astype(np.uint8)
+        return cv2.morphologyEx(hot, cv2.MORPH_CLOSE, np.ones((int(1.2 * px) | 1,) * 2)).astype(np.uint8)
+
+    def _found(self, fine: Image, sure: Image, hot: Mask) -> list[Spot]:
+        px, found = self.view.px, []
+        number, labels, boxes, centres = cv2.connectedComponentsWithStats(hot)
+        for label in range(1, number):
+            x, y, wide, high, pixels = (int(value) for value in boxes[label])
+            if pixels < 5 or pixels / px**2 < LEAST_MM2:
+                continue
+            own = labels[y : y + high, x : x + wide] == label
+            values: NDArray[np.float32] = fine[y : y + high, x : x + wide][own]
+            found.append(
+                Spot(
+                    place_mm=self.view.place_of(float(centres[label][0]), float(centres[label][1])),
+                    size_mm=max(wide, high) / px,
+                    darkest=float(values.min()),
+                    lightest=float(values.max()),
+                    box=(x, y, wide, high),
+                )
+            )
+        return found
+
+    def _again(self, spot: Spot) -> Spot:
+        before = next((one for one in self._waiting if spot.is_near(one.place_mm, NEAR_MM)), None)
+        return spot if before is None else _seen_again(spot, before.seen_in + 1)
+
+    def _before(self, spot: Spot, now: Image) -> tuple[float, float, float]:
+        """How much what was here at first is like what is here, or near, now: correlation where it fits
+        best, by how much better than where it was, and how far from there [mm]. Nothing near a border.
+        """
+        view = self.view
+        half, far = int(PATCH_MM * view.px), int(FAR_MM * view.px)
+        x, y = (int((value + view.round_mm) * view.px) for value in spot.place_mm)
+        wide, high = view.size
+        reach = half + far
+        if not (reach < x < wide - reach and reach < y < high - reach):
+            return 0.0, 0.0, 0.0
+        before = cv2.GaussianBlur(self.first, (0, 0), view.px)[y - half : y + half, x - half : x + half]
+        around = cv2.GaussianBlur(now, (0, 0), view.px)[y - reach : y + reach, x - reach : x + reach]
+        alike = cv2.matchTemplate(around, before, cv2.TM_CCOEFF_NORMED)
+        _, best, _, at = cv2.minMaxLoc(alike)
+        shift = float(np.hypot(at[0] - far, at[1] - far)) / view.px
+        return best, best - float(alike[far, far]), shift
+
+
+def _seen_again(spot: Spot, times: int) -> Spot:
+    return Spot(
+        place_mm=spot.place_mm,
+        size_mm=spot.size_mm,
+        darkest=spot.darkest,
+        lightest=spot.lightest,
+        box=spot.box,
+        seen_in=times,
+    )
