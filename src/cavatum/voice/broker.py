@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import ssl
 import time
 from dataclasses import dataclass
@@ -24,7 +23,11 @@ class Broker:
 
 
 def send(broker: Broker, told: Told, *, may_be_local: bool, trusted: ssl.SSLContext | None = None) -> None:
-    """With the broker's receipt (QoS 1). Raises Undelivered."""
+    """With the broker's receipt (QoS 1). Raises Undelivered. Over TLS paho looks the name up once more: there
+    the certificate says whose answer it is.
+    """
+    if broker.password and not broker.secure:
+        raise Undelivered("A password is not sent in the clear: choose TLS.", is_final=True)
     address = address_of(broker.host, broker.port, may_be_local=may_be_local)
     client = mqtt.Client(mqtt.CallbackAPIVersion.VERSION2, transport="tcp")
     if broker.user:
@@ -33,13 +36,11 @@ def send(broker: Broker, told: Told, *, may_be_local: bool, trusted: ssl.SSLCont
         client.tls_set_context(trusted or ssl.create_default_context())
     refused: list[str] = []
     client.on_connect = lambda _c, _d, _f, code, _p: refused.append(str(code)) if code.is_failure else None
-    said = {"key": told.key, "title": told.title, "text": told.text, "link": told.link}
-    body = json.dumps({**said, "urgent": told.is_urgent})
     try:
         client.connect_timeout = LIMIT_S
         client.connect(broker.host if broker.secure else address, broker.port, keepalive=20)
         client.loop_start()
-        if not _got_receipt(client.publish(broker.topic, body, qos=1), refused):
+        if not _got_receipt(client.publish(broker.topic, told.as_json(), qos=1), refused):
             why = f"refused: {refused[0]}" if refused else "gave no receipt"
             raise Undelivered(f"The broker {why}.", is_final=bool(refused) and "uthor" in refused[0])
     except (OSError, ValueError) as error:

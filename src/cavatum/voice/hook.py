@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import hashlib
 import hmac
-import json
 import ssl
 
 from .reach import post
@@ -17,8 +16,7 @@ def send(
     url: str, told: Told, *, secret: str = "", may_be_local: bool, trusted: ssl.SSLContext | None = None
 ) -> None:
     """Raises Undelivered. The signature is HMAC-SHA-256 of the body (RFC 2104), as `sha256=<hex>`."""
-    said = {"key": told.key, "title": told.title, "text": told.text, "link": told.link}
-    body = json.dumps({**said, "urgent": told.is_urgent}).encode()
+    body = told.as_json()
     headers = {"Content-Type": "application/json", "User-Agent": "Cavatum"}
     if secret:
         headers[SIGNED] = "sha256=" + hmac.new(secret.encode(), body, hashlib.sha256).hexdigest()

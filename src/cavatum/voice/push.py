@@ -104,9 +104,8 @@ def send(
     """use_s: how long it is worth keeping for a phone that is off. Raises Undelivered; final once the browser
     has taken its subscription back.
     """
-    said = {"key": told.key, "title": told.title, "text": told.text, "link": told.link}
     body = encrypted(
-        json.dumps(said).encode(),
+        told.as_json(),
         subscription,
         own=ec.generate_private_key(CURVE),
         salt=os.urandom(16),

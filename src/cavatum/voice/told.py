@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
 
 LIMIT_S = 10.0  # a server that is slower than this is asked again later
@@ -16,6 +17,10 @@ class Told:
     text: str
     link: str = ""
     is_urgent: bool = False
+
+    def as_json(self) -> bytes:
+        said = {"key": self.key, "title": self.title, "text": self.text, "link": self.link}
+        return json.dumps({**said, "urgent": self.is_urgent}).encode()
 
 
 class Undelivered(Exception):

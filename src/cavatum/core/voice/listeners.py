@@ -74,18 +74,3 @@ class Call(Data):
     text: str
     at: AwareDatetime
     latest: AwareDatetime | None = None
-
-
-class Sending(Data):
-    """One message that went out, or is on its way."""
-
-    key: str
-    at: AwareDatetime
-
-
-class Answer(Data):
-    """Somebody has it in hand: nobody else is called."""
-
-    call: str
-    by: str
-    at: AwareDatetime

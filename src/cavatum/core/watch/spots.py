@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import cv2
@@ -23,6 +23,10 @@ STILL_THERE = 0.85  # correlation: a thing of before that rises grows darker whe
 
 @dataclass(frozen=True, kw_only=True)
 class Spot:
+    """place_mm, size_mm: from the piece's far left corner, its longer side. darkest, lightest: grey, against
+    what was. box: left, top, width, height in the view [px]. seen_in: pictures in a row.
+    """
+
     place_mm: tuple[float, float]
     size_mm: float
     darkest: float
@@ -119,7 +123,7 @@ class Spots:
 
     def _again(self, spot: Spot) -> Spot:
         before = next((one for one in self._waiting if spot.is_near(one.place_mm, NEAR_MM)), None)
-        return spot if before is None else _seen_again(spot, before.seen_in + 1)
+        return spot if before is None else replace(spot, seen_in=before.seen_in + 1)
 
     def _before(self, spot: Spot, now: Image) -> tuple[float, float, float]:
         """How much what was here at first is like what is here, or near, now: correlation where it fits
@@ -138,14 +142,3 @@ class Spots:
         _, best, _, at = cv2.minMaxLoc(alike)
         shift = float(np.hypot(at[0] - far, at[1] - far)) / view.px
         return best, best - float(alike[far, far]), shift
-
-
-def _seen_again(spot: Spot, times: int) -> Spot:
-    return Spot(
-        place_mm=spot.place_mm,
-        size_mm=spot.size_mm,
-        darkest=spot.darkest,
-        lightest=spot.lightest,
-        box=spot.box,
-        seen_in=times,
-    )
