@@ -58,7 +58,7 @@ function written([path, method, operation]) {
   );
 }
 
-const RAW = new Set(["importPiece", "takeInBusy", "keepFile"]);
+const RAW = new Set(["importPiece", "takeInBusy", "keepFile", "sendFrame", "findFaces"]);
 const operations = Object.entries(document.paths).flatMap(([path, methods]) =>
   Object.entries(methods)
     .filter(([method]) => ["get", "post", "put", "delete"].includes(method))

@@ -6,6 +6,7 @@ import io
 import os
 import re
 import sys
+import tempfile
 from pathlib import Path
 
 from PIL import Image
@@ -14,8 +15,10 @@ from playwright.sync_api import sync_playwright
 FOLDER = Path(__file__).parent
 sys.path.insert(0, str(FOLDER.parents[1]))
 sys.path.insert(0, str(FOLDER.parents[1] / "src"))
-from cavatum.machine.packages import find_chromium  # noqa: E402
+from cavatum.machine.packages import find_whole_chromium  # noqa: E402
+from tests.scenes.watch import Scene, as_film  # noqa: E402
 
+SCENE = Scene(seed=1, kind="quiet", minutes=3.0)
 ADDRESS = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8040"
 # name -> piece ("" for a place), address or stage, theme, width, height
 PICTURES = {
@@ -23,7 +26,6 @@ PICTURES = {
     "workshop": ("", "/workshop", "paper", 1280, 800),
     "new": ("", "/new", "paper", 1280, 800),
     "pour": ("Planter rings", "pour", "paper", 1280, 800),
-    "pour-phone": ("Fern tray", "pour", "night", 390, 844),
     "shelf": ("", "/shelf/slow-casting-epoxy", "paper", 1280, 800),
     "measure": ("Seed-head block", "measure", "paper", 1280, 800),
     "resin": ("Drawer pulls", "resin", "paper", 1280, 800),
@@ -33,11 +35,12 @@ PICTURES = {
     "survey": ("Newel post", "survey", "paper", 1280, 800),
     "finish": ("Entrance bench seat", "finish", "paper", 1280, 800),
     "log": ("Door plaque", "log", "paper", 1280, 800),
-    "logbook": ("", "/logbook", "paper", 1280, 800),
-    "read": ("", "/shelf/read", "paper", 1280, 800),
     "mend": ("Bookend pair", "log", "night", 1280, 800),
     "weigh": ("Waymark discs", "weigh/1/1", "paper", 1280, 800),
     "stock": ("", "/shelf/stock", "paper", 1280, 800),
+    "told": ("", "/told", "paper", 1280, 800),
+    "instruments": ("", "/instruments", "paper", 1280, 800),
+    "camera": ("Planter rings", "pour", "night", 390, 844),  # the last: it begins a run
 }
 
 
@@ -105,10 +108,48 @@ def at_the_bench(page, until: str) -> None:
         page.wait_for_timeout(2500)
 
 
+def people(page) -> None:
+    """Two who are told, one after the other."""
+    for name, way, address in (
+        ("Wren", "mail address", "wren@workshop.example"),
+        ("Tobin", "MQTT topic", "workshop/cavatum"),
+    ):
+        if page.get_by_text(name, exact=True).count():
+            continue
+        page.get_by_role("button", name="Add a person").click()
+        page.get_by_label("name", exact=True).fill(name)
+        if way == "MQTT topic":
+            page.get_by_text("House control").click()
+        page.get_by_label(way, exact=True).fill(address)
+        page.get_by_role("button", name="Add", exact=True).click()
+        page.wait_for_timeout(600)
+    page.evaluate("window.scrollTo(0, 0)")
+
+
+def marked(page) -> None:
+    """A phone over a piece, its outline found."""
+    heard = page.get_by_role("button", name="Heard: go on")
+    page.add_locator_handler(page.get_by_role("alertdialog", name="Alarm"), lambda: heard.click())
+    page.get_by_text(re.compile("^(Begin this run|Go on in bench mode)$")).click()
+    page.get_by_role("link", name="Camera").click()
+    page.get_by_role("button", name="Use this device's camera").click()
+    page.get_by_role("button", name="Take the picture to mark").click()
+    page.get_by_text("The outline was found").wait_for(timeout=30_000)
+    page.get_by_label("long, far left to far right").fill(f"{SCENE.length_mm:.0f} mm")
+    page.get_by_label("wide, far to near").fill(f"{SCENE.width_mm:.0f} mm")
+
+
 def main() -> None:
-    with sync_playwright() as playwright:
+    with sync_playwright() as playwright, tempfile.NamedTemporaryFile(suffix=".y4m") as film:
+        as_film(SCENE, Path(film.name))
+        camera = ["--use-fake-ui-for-media-stream", "--use-fake-device-for-media-stream"]
         browser = playwright.chromium.launch(
-            executable_path=find_chromium(), args=["--no-sandbox"] if os.geteuid() == 0 else []
+            executable_path=find_whole_chromium(),
+            args=[
+                *(["--no-sandbox"] if os.geteuid() == 0 else []),
+                *camera,
+                f"--use-file-for-fake-video-capture={film.name}",
+            ],
         )
         wanted = sys.argv[2:] or PICTURES
         for name, (piece, place, theme, width, height) in ((one, PICTURES[one]) for one in wanted):
@@ -145,14 +186,6 @@ def main() -> None:
                 page.get_by_text(re.compile(r"^\d+ to \d+$")).first.wait_for(timeout=60_000)
             if name == "stock":
                 page.get_by_text(re.compile("pieces together")).wait_for(timeout=60_000)
-            if name == "read":
-                sheet = FOLDER.parents[1] / "tests" / "examples" / "sheets" / "03-method-column-3-en.pdf"
-                page.get_by_label("Choose a data sheet").set_input_files(sheet)
-                page.get_by_role("list", name="Values found").wait_for(timeout=60_000)
-                page.locator("body").press("a")
-                page.locator("body").press("j")
-                page.wait_for_load_state("networkidle")
-                page.wait_for_timeout(800)
             if name == "weigh":
                 too_much(page)
             if name == "workshop":
@@ -161,8 +194,12 @@ def main() -> None:
                 page.get_by_role("button", name="Plan all together").scroll_into_view_if_needed()
                 page.mouse.wheel(0, 420)
                 page.wait_for_timeout(500)
-            if name.startswith("pour"):
-                at_the_bench(page, "Second round" if name == "pour-phone" else "Stir batch 1")
+            if name == "pour":
+                at_the_bench(page, "Stir batch 1")
+            if name == "told":
+                people(page)
+            if name == "camera":
+                marked(page)
             page.wait_for_function(HAS_CONTENT, timeout=60_000)
             _keep(name, page.screenshot())
         browser.close()

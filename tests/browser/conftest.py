@@ -5,7 +5,7 @@ import os
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
-from cavatum.machine.packages import find_chromium
+from cavatum.machine.packages import find_chromium, find_whole_chromium
 
 PATIENCE_MS = 90_000  # what is waited for is waited for long: a busy machine fails nothing
 expect.set_options(timeout=PATIENCE_MS)
@@ -18,14 +18,37 @@ ARGUMENTS = [
 ]
 
 
+ALONE = ["--no-sandbox"] if os.geteuid() == 0 else []
+
+
 @pytest.fixture(scope="session")
-def chromium():
+def playwright():
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(
-            executable_path=find_chromium(), args=ARGUMENTS + (["--no-sandbox"] if os.geteuid() == 0 else [])
+        yield playwright
+
+
+@pytest.fixture(scope="session")
+def chromium(playwright):
+    browser = playwright.chromium.launch(executable_path=find_chromium(), args=ARGUMENTS + ALONE)
+    yield browser
+    browser.close()
+
+
+@pytest.fixture
+def whole_chromium(playwright):
+    """whole_chromium(*arguments) -> a browser with notifications and a camera; the light one has none."""
+    opened = []
+
+    def launch(*arguments):
+        found = playwright.chromium.launch(
+            executable_path=find_whole_chromium(), args=[*ARGUMENTS, *ALONE, *arguments]
         )
-        yield browser
-        browser.close()
+        opened.append(found)
+        return found
+
+    yield launch
+    for one in opened:
+        one.close()
 
 
 def _is_complaint(message) -> bool:
@@ -52,9 +75,9 @@ def open_page(chromium, demo_address):
             ),
         )
 
-    def make(path="/", width=1280, height=800, theme="paper", offline=False):
+    def make(path="/", width=1280, height=800, theme="paper", offline=False, browser=None):
         # The worker that keeps pages at hand fetches every built file first: only where a test is about that.
-        context = chromium.new_context(
+        context = (browser or chromium).new_context(
             viewport={"width": width, "height": height},
             base_url=demo_address,
             accept_downloads=True,

@@ -225,6 +225,42 @@ def test_two_taps_faster_than_the_server_are_both_kept_in_their_order(open_page,
     assert [event.kind for event in one.plain] == ["bottle", "zero"]
 
 
+def test_a_tap_while_the_weight_before_is_on_its_way_is_not_lost_and_one_that_comes_twice_counts_once(
+    open_page, scale, database_url
+):
+    page = piece_at(open_page, "Seed-head block", "weigh/1/1")
+    page.route("**/quantities", lambda route: (threading.Event().wait(0.4), route.continue_()))
+    held = []
+    page.route("**/entries", lambda route: held.append(route))
+    page.get_by_role("button", name="Type weight").click()
+    for digit in "100":
+        page.get_by_role("dialog").get_by_role("button", name=digit, exact=True).click()
+    page.get_by_role("dialog").get_by_role("button", name="Take it").dblclick()
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    page.get_by_role("button", name="Type weight").click()
+    # Whose part the next weight is turns on the one before: nothing is asked for until that is known
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    assert len(held) == 1
+    page.unroute("**/entries")
+    held[0].continue_()
+    expect(page.get_by_role("dialog")).to_be_visible()
+    with psycopg.connect(database_url) as connection:
+        one = weighings.newest(connection, implied_workshop(connection))[0]
+    assert [event.kind for event in one.plain] == ["taken"]
+
+
+def test_what_a_tap_waits_for_is_given_up_when_the_line_is_down(open_page, scale):
+    page = piece_at(open_page, "Seed-head block", "weigh/1/1")
+    page.route("**/entries", lambda route: route.abort())
+    pad(page, "100")
+    expect(page.get_by_text(re.compile("1 kept here, sent later"))).to_be_visible()
+    expect(page.get_by_role("button", name="Type weight")).to_be_disabled()
+    page.unroute("**/entries")
+    expect(page.get_by_text(re.compile("kept here"))).to_have_count(0)
+    expect(page.get_by_role("button", name="Type weight")).to_be_enabled()
+    expect(page.get_by_role("dialog")).to_have_count(0)
+
+
 def test_taps_while_the_line_is_down_are_kept_and_sent_once(open_page, scale, database_url):
     page = piece_at(open_page, "Seed-head block", "weigh/1/1")
     expect(page.get_by_text("Pour part A (resin)")).to_be_visible()

@@ -164,6 +164,30 @@ def the_server_starts_and_says_what_was_left_out(wheel: Path, place: Path) -> No
     assert not (home / "run.json").exists() and (home / "cluster.json").exists()
 
 
+WITHOUT_EXTRAS = """
+import sys
+from cavatum.core.common.extras import EXTRA_OF
+
+class LeftOut:
+    def find_spec(self, name, path=None, target=None):
+        if name.partition(".")[0] in EXTRA_OF:
+            raise ModuleNotFoundError(f"No module named {name!r}", name=name)
+
+sys.meta_path.insert(0, LeftOut())
+__import__(sys.argv[1])
+print(*sorted(set(EXTRA_OF) & set(sys.modules)))
+"""
+
+
+@pytest.mark.parametrize("module", ["cavatum.api.app", "cavatum.jobs.worker", "cavatum.machine.serving"])
+def test_server_and_worker_start_without_what_may_be_left_out(module):
+    done = subprocess.run(
+        [sys.executable, "-c", WITHOUT_EXTRAS, module], capture_output=True, text=True, cwd=ROOT / "src"
+    )
+    assert done.returncode == 0, done.stderr[-2000:]
+    assert done.stdout.strip() == ""
+
+
 @pytest.mark.parametrize("name", ["server", "photo", "schedule", "meshes", "sheets"])
 def test_every_extra_is_known_to_the_words_for_it(name):
     from cavatum.core.common.extras import EXTRA_OF, WORK_OF

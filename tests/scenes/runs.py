@@ -248,6 +248,13 @@ LOGS: dict[str, list[Kept]] = {
         (19, {"kind": "mishap-over", "event_id": str(UUID(int=1007))}),
         (20, {"kind": "mishap-over", "event_id": str(UUID(int=1007))}),
     ),
+    "a camera saw two things, one was heard": log(
+        *POURED,
+        (14, {"kind": "saw", "what": "bubbles", "words": "12 new bubbles"}),
+        (15, {"kind": "saw", "what": "leak", "words": "Resin beside it", "urgent": True}),
+        (16, {"kind": "heard", "alarm": f"saw/{UUID(int=1007)}"}),
+        (17, {"kind": "saw", "what": "photo", "words": "3 spots", "rings": False}),
+    ),
     "weighed by hand": log(
         *POURED[:2],
         (3, {"kind": "weighed", "step": "p1/b1/weigh", "part": "A", "kg": 0.013}),

@@ -6,9 +6,9 @@ moment of each.
 from __future__ import annotations
 
 import math
-import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
+from pathlib import Path
 
 import cv2
 import numpy as np
@@ -21,15 +21,18 @@ WITHIN_S = 120.0
 FOLLOWS = {"creep": ("creep", "leak"), "leak": ("leak",)}
 PX_PER_MM = 2.0  # of the drawing from above
 ROUND_MM = 110.0  # of bench shown round the piece
-KINDS = ("quiet", "bubbles", "creep", "leak", "landed", "float", "smoke", "moved", "blind")
+KINDS = ("quiet", "bubbles", "creep", "leak", "landed", "float", "smoke", "moved", "blind", "bare", "flow")
 
 
 @dataclass(frozen=True, kw_only=True)
 class Event:
-    """kind; at_s: from when on it has to be told; side: 0 top, 1 right, 2 bottom, 3 left, of the drawing."""
+    """kind; at_s: from when on it has to be told; may_s: from when on it may be, else where the scene's
+    trouble begins; side: 0 top, 1 right, 2 bottom, 3 left, of the drawing.
+    """
 
     kind: str
     at_s: float
+    may_s: float | None = None
     place_mm: tuple[float, float] | None = None
     side: int | None = None
     count: int = 0
@@ -42,6 +45,7 @@ class Scene:
     minutes: float = 40.0
     every_s: float = 20.0
     size: tuple[int, int] = (640, 480)
+    beside: bool = False  # a second piece, on which a thing lands and bubbles rise
     events: list[Event] = field(default_factory=list)
 
     def __post_init__(self) -> None:
@@ -99,8 +103,27 @@ class Scene:
         elif self.kind == "float":
             self.rise_mm = rng.uniform(3, 7) * np.array([math.cos(a := rng.uniform(0, 6.3)), math.sin(a)])
             self.events.append(Event(kind="float", at_s=start + 120, place_mm=tuple(self.leaf)))
+        elif self.kind == "bare":
+            self.opens_s = rng.uniform(180, 600)  # until it is as large as it gets
+            self.hole_mm = rng.uniform(2.2, 4.5)
+            at = start + self.opens_s * 1.8 / self.hole_mm  # when it is 3.6 mm across
+            self.events.append(Event(kind="bare", at_s=at, place_mm=tuple(self.place)))
+        elif self.kind == "flow":  # until it gels
+            self.mm_s = rng.uniform(2, 5) / 60
+            self.colour, self.current = self._clouds(5.0), self._current()
+            self.events += [Event(kind="flows", at_s=240.0, may_s=0.0), Event(kind="still", at_s=start + 150)]
         elif self.kind in ("smoke", "moved", "blind"):
             self.events.append(Event(kind=self.kind, at_s=start + (60 if self.kind == "smoke" else 0)))
+
+    def may_s(self, event: Event) -> float:
+        return self.start_s if event.may_s is None else event.may_s
+
+    def in_picture(self, places_mm: np.ndarray) -> np.ndarray:
+        """[n, 2] on the bench, as the camera sees them."""
+        long, wide = self.length_mm, self.width_mm
+        face = np.array([[0, 0], [long, 0], [long, wide], [0, wide]], np.float32)
+        matrix = cv2.getPerspectiveTransform(face, self.corners_px.astype(np.float32))
+        return cv2.perspectiveTransform(places_mm[None].astype(np.float32), matrix)[0].astype(np.float64)
 
     def _outside(self, side: int) -> np.ndarray:
         along = self.rng.uniform(0.25, 0.75)
@@ -112,6 +135,25 @@ class Scene:
                 (-9.0, along * self.width_mm),
             ][side]
         )
+
+    def _clouds(self, mm: float) -> np.ndarray:
+        made = cv2.GaussianBlur(self.rng.normal(0, 1, (self.high, self.wide)), (0, 0), mm * PX_PER_MM)
+        return (made / made.std()).astype(np.float32)
+
+    def _current(self) -> tuple[np.ndarray, np.ndarray]:
+        """Of a liquid that goes nowhere: along the lines of one height, 1 where it is fastest."""
+        down, across = np.gradient(self._clouds(30.0))
+        fastest = np.hypot(across, down).max()
+        return (down / fastest).astype(np.float32), (-across / fastest).astype(np.float32)
+
+    def _coloured(self, at: float) -> np.ndarray:
+        """Pigment in the film, carried along ever slower until it gels; grey."""
+        until = min(at, self.start_s)
+        far = self.mm_s * (until - until**2 / (2 * self.start_s)) * PX_PER_MM
+        y, x = np.mgrid[: self.high, : self.wide].astype(np.float32)
+        right, down = self.current
+        light = cv2.remap(self.colour, x - far * right, y - far * down, cv2.INTER_LINEAR)
+        return 140 + 26 * np.tanh(1.5 * light)
 
     # what is seen
 
@@ -148,10 +190,17 @@ class Scene:
         canvas[on_wood] = self.wood[on_wood]
         shadow = cv2.GaussianBlur(on_wood.astype(np.float32), (0, 0), 6) * (~on_wood)
         canvas *= 1 - 0.5 * shadow
+        if self.beside:
+            self._second(canvas, x, y, at)
         self._leaf(canvas, at)
         inward = self._edges(x, y, self._moved(at))
+        if self.kind == "bare" and at > self.start_s:  # the film draws back from a spot
+            radius = min(1.0, (at - self.start_s) / self.opens_s) * self.hole_mm
+            inward = np.minimum(inward, np.hypot(x - self.place[0], y - self.place[1]) - radius)
         wet = 1 / (1 + np.exp(-inward / 0.25))
         canvas *= 1 - wet * (1 - self.film)
+        if self.kind == "flow":
+            canvas += 0.85 * wet * (self._coloured(at) - canvas)
         canvas += 38 * np.exp(-((inward - 0.9) ** 2) / 0.5)  # its rounded edge mirrors the room
         self._things(canvas, at)
         if self.kind == "leak" and at >= self.start_s:
@@ -167,6 +216,23 @@ class Scene:
             share = np.clip(min(0.5, (at - self.start_s) / 240) * (0.7 + 0.3 * cloud), 0, 0.8)
             canvas = canvas * (1 - share) + 190 * share
         return canvas.astype(np.float32)
+
+    @property
+    def other_mm(self) -> np.ndarray:
+        left, right, near = self.length_mm + 16.0, self.length_mm + 96.0, 0.8 * self.width_mm
+        return np.array([[left, 8.0], [right, 8.0], [right, near], [left, near]])
+
+    def _second(self, canvas: np.ndarray, x: np.ndarray, y: np.ndarray, at: float) -> None:
+        (left, far), _, (right, near), _ = self.other_mm
+        inward = np.minimum.reduce([x - left, right - x, y - far, near - y])
+        canvas[inward > 0] = self.wood[inward > 0]
+        wet = 1 / (1 + np.exp(-np.clip((inward - 5) / 0.25, -60, 60)))
+        canvas *= 1 - wet * (1 - self.film)
+        if at >= self.start_s:
+            middle = self.other_mm.mean(0)
+            self._ellipse(canvas, middle, (3, 1.5), 20, -90, blur=0.3)
+            for number in range(6):
+                self._ellipse(canvas, (left + 8, far + 10 + 5 * number), 1.6, 0, -50, blur=0.3)
 
     def _moved(self, at: float) -> np.ndarray:
         """mm by which the film's edge stands further out on each side."""
@@ -245,10 +311,9 @@ class Scene:
         matrix = cv2.getPerspectiveTransform(
             ((drawn + ROUND_MM) * px).astype(np.float32), corners.astype(np.float32)
         )
+        border = cv2.BORDER_REPLICATE if self.beside else cv2.BORDER_REFLECT
         soft = cv2.GaussianBlur(canvas, (0, 0), 0.8)
-        seen = cv2.warpPerspective(
-            soft, matrix, (wide, high), flags=cv2.INTER_AREA, borderMode=cv2.BORDER_REFLECT
-        )
+        seen = cv2.warpPerspective(soft, matrix, (wide, high), flags=cv2.INTER_AREA, borderMode=border)
         slope = 1 + 0.12 * math.sin(at / 5000 + self.seed) * (np.linspace(-1, 1, wide)[None, :])
         return seen * slope
 
@@ -268,8 +333,12 @@ class Scene:
         near, far = rng.uniform(1.0, 1.06), rng.uniform(0.84, 0.97)
         corners = np.array([[-far, -0.9], [far, -0.9], [near, 0.95], [-near, 0.95]]) * half
         turn = math.radians(rng.uniform(-6, 6))
+        if self.beside:
+            corners *= 0.72
         spun = corners @ np.array([[math.cos(turn), math.sin(turn)], [-math.sin(turn), math.cos(turn)]])
-        return (spun + (wide / 2, high / 2) + rng.uniform(-8, 8, 2)).astype(np.float64)
+        return (spun + ((0.36 if self.beside else 0.5) * wide, high / 2) + rng.uniform(-8, 8, 2)).astype(
+            np.float64
+        )
 
     def _wood(self, light: float, grain: float) -> np.ndarray:
         rng = self.rng
@@ -289,7 +358,6 @@ class Watched:
 
     scene: Scene
     told: list[Seen] = field(default_factory=list)
-    seconds: list[float] = field(default_factory=list)  # of this thread, a picture
 
     @property
     def found(self) -> bool:
@@ -297,7 +365,7 @@ class Watched:
         return all(
             any(
                 one.kind == event.kind
-                and self.scene.start_s <= one.at_s <= event.at_s + WITHIN_S
+                and self.scene.may_s(event) <= one.at_s <= event.at_s + WITHIN_S
                 and _is_there(event, one)
                 for one in self.told
             )
@@ -311,7 +379,7 @@ class Watched:
             one
             for one in self.told
             if not any(
-                one.kind in FOLLOWS.get(event.kind, (event.kind,)) and one.at_s >= self.scene.start_s
+                one.kind in FOLLOWS.get(event.kind, (event.kind,)) and one.at_s >= self.scene.may_s(event)
                 for event in self.scene.events
             )
         ]
@@ -325,12 +393,23 @@ def _is_there(event: Event, one: Seen) -> bool:
     )
 
 
-def watched(scene: Scene) -> Watched:
+def watched(scene: Scene, others_px: Sequence[np.ndarray] = ()) -> Watched:
     """The whole scene, seen by a watcher that was shown the corners."""
     found = Watched(scene=scene)
-    watcher = Watcher(scene.corners_px, scene.length_mm / 1000, scene.width_mm / 1000)
+    watcher = Watcher(scene.corners_px, scene.length_mm / 1000, scene.width_mm / 1000, others_px)
     for at, picture in scene.frames():
-        begun = time.thread_time()
         found.told += watcher.see(at, picture)
-        found.seconds.append(time.thread_time() - begun)
     return found
+
+
+A_SECOND = 3  # pictures of a film, each of which stands for as long as the scene says
+
+
+def as_film(scene: Scene, path: Path) -> None:
+    """YUV4MPEG2, as Chromium's stand-in for a camera plays it, over and over."""
+    wide, high = scene.size
+    grey = np.full(wide * high // 2, 128, np.uint8).tobytes()
+    with path.open("wb") as file:
+        file.write(f"YUV4MPEG2 W{wide} H{high} F{A_SECOND}:1 Ip A1:1 C420\n".encode())
+        for _, picture in scene.frames():
+            file.write(b"FRAME\n" + picture.tobytes() + grey)

@@ -7,7 +7,9 @@ const ANSWERED = "cavatum-answers";
 const FILES = __FILES__;
 const BENCH = /^\/api\/v1\/(session|runs(\/\d+)?)$/;
 const SEEN =
-  /^\/api\/v1\/(bench|pieces(\/\d+(\/(plan|finish|stock|learned|weighings|starts|mend|pour-address))?)?|runs\/\d+\/(heat|debrief|record)|weighings|stock|systems|goods|logbook|learned|calendar)$/;
+  /^\/api\/v1\/(bench|pieces(\/\d+(\/(plan|finish|stock|learned|weighings|starts|mend|pour-address))?)?|runs\/\d+\/(heat|debrief|record)|voice\/calls|weighings|stock|systems|goods|logbook|learned|calendar)$/;
+const SHOWN = "cavatum-shown";
+const MOST_SHOWN = 200;
 const PATIENCE_MS = 4000;
 const MOST_ANSWERS = 300;
 const SINCE = "X-Kept-Since";
@@ -17,7 +19,7 @@ self.addEventListener("install", (event) => {
 });
 
 self.addEventListener("activate", (event) => {
-  const stays = (name) => name === KEPT || name === ANSWERED || !name.startsWith("cavatum-");
+  const stays = (name) => name === KEPT || name === ANSWERED || name === SHOWN || !name.startsWith("cavatum-");
   event.waitUntil(
     caches.keys().then((names) => Promise.all(names.filter((name) => !stays(name)).map((name) => caches.delete(name)))).then(() => self.clients.claim()),
   );
@@ -65,4 +67,48 @@ self.addEventListener("fetch", (event) => {
   else if (BENCH.test(url.pathname)) event.respondWith(answered(request, PATIENCE_MS));
   else if (SEEN.test(url.pathname)) event.respondWith(answered(request, 0));
   else if (request.mode === "navigate" && !url.pathname.startsWith("/api/")) event.respondWith(page(request));
+});
+
+/** A message of the server's, once: what was shown under the same key is not shown again. Without words that can be read the
+    browser would show some of its own; then it is said that there is something. */
+async function tell(data) {
+  let told = null;
+  try {
+    told = data?.json();
+  } catch {
+    // not ours to guess at
+  }
+  if (typeof told?.key !== "string" || typeof told.title !== "string")
+    return self.registration.showNotification("Cavatum", { body: "Something wants hands: open the bench.", tag: "cavatum" });
+  const shown = await caches.open(SHOWN);
+  const mark = `/shown/${encodeURIComponent(told.key)}`;
+  if (await shown.match(mark)) return;
+  await shown.put(mark, new Response(new Date().toISOString())).catch(() => undefined);
+  const marks = await shown.keys();
+  for (const old of marks.slice(0, Math.max(marks.length - MOST_SHOWN, 0))) await shown.delete(old);
+  return self.registration.showNotification(told.title, {
+    body: String(told.text ?? ""), tag: told.key, icon: "/icon-192.png", data: { link: String(told.link ?? "/") },
+    requireInteraction: told.urgent === true, vibrate: [300, 120, 300],
+  });
+}
+
+/** One message after the other: two of one key that come together would both find that neither was shown. */
+let said = Promise.resolve();
+self.addEventListener("push", (event) => {
+  said = said.catch(() => undefined).then(() => tell(event.data));
+  event.waitUntil(said);
+});
+
+/** To the page it is about: one that is open comes to the front. */
+async function open(link) {
+  const wanted = new URL(link || "/", self.location.origin);
+  if (wanted.origin !== self.location.origin) return;
+  const pages = await self.clients.matchAll({ type: "window", includeUncontrolled: true });
+  const there = pages.find((one) => new URL(one.url).pathname === wanted.pathname);
+  return there ? there.focus() : self.clients.openWindow(wanted.href);
+}
+
+self.addEventListener("notificationclick", (event) => {
+  event.notification.close();
+  event.waitUntil(open(event.notification.data?.link));
 });

@@ -45,6 +45,14 @@ const Mend = lazy(() => import("./places/mend/Mend").then((found) => ({ default:
 const Login = lazy(() => import("./places/Login").then((found) => ({ default: found.Login })));
 const People = lazy(() => import("./places/People").then((found) => ({ default: found.People })));
 const Account = lazy(() => import("./places/Account").then((found) => ({ default: found.Account })));
+const Watch = lazy(() => import("./stages/pour/watch/Watch").then((found) => ({ default: found.Watch })));
+const SideLight = lazy(() =>
+  import("./stages/pour/watch/SideLight").then((found) => ({ default: found.SideLight })),
+);
+const Instruments = lazy(() =>
+  import("./places/Instruments").then((found) => ({ default: found.Instruments })),
+);
+const Told = lazy(() => import("./places/told/Told").then((found) => ({ default: found.Told })));
 const Phones = lazy(() => import("./places/Phones").then((found) => ({ default: found.Phones })));
 
 export function App() {
@@ -95,6 +103,22 @@ export function App() {
               </Suspense>
             }
           />
+          <Route
+            path="/runs/:run/watch"
+            element={
+              <Suspense fallback={<Waiting error={null} what="the camera" />}>
+                <Watch />
+              </Suspense>
+            }
+          />
+          <Route
+            path="/runs/:run/side-light"
+            element={
+              <Suspense fallback={<Waiting error={null} what="the photo" />}>
+                <SideLight />
+              </Suspense>
+            }
+          />
           <Route path="*" element={<InFrame />} />
         </Routes>
       </Boundary>
@@ -117,6 +141,8 @@ function InFrame() {
             <Route path="/pieces/:id/sheet" element={<BenchSheet />} />
             <Route path="/pieces/:id/:stage" element={<Workspace />} />
             <Route path="/phones" element={<Phones />} />
+            <Route path="/told" element={<Told />} />
+            <Route path="/instruments" element={<Instruments />} />
             <Route path="/people" element={<People />} />
             <Route path="/account" element={<Account />} />
             <Route path="/workshop" element={<WorkshopClock />} />

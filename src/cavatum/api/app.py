@@ -26,6 +26,7 @@ from . import (
     archive,
     bench,
     devices,
+    ears,
     exports,
     files,
     finish,
@@ -50,6 +51,9 @@ from . import (
     shelf_items,
     stock,
     systems,
+    voice,
+    voice_ways,
+    watching,
     weighing,
     who,
     workshop,
@@ -83,7 +87,11 @@ PLACES = (
     stock,
     workshop,
     bench,
+    voice,
+    voice_ways,
+    watching,
     devices,
+    ears,
     pairing,
     handed_in,
     login,
@@ -274,7 +282,7 @@ def _headers(response: Response) -> Response:
     response.headers["Referrer-Policy"] = "same-origin"
     response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
     response.headers["Cross-Origin-Resource-Policy"] = "same-origin"
-    response.headers["Permissions-Policy"] = "camera=(), microphone=(), geolocation=()"
+    response.headers["Permissions-Policy"] = "camera=(self), microphone=(self), geolocation=()"
     if request.path.startswith("/api/"):
         response.headers.setdefault("Cache-Control", "no-store")
         if response.mimetype == "application/json":

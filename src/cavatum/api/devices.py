@@ -9,6 +9,8 @@ from pydantic import BaseModel
 
 from ..core.common.errors import DomainError
 from ..core.common.plain_numbers import plainly
+from ..core.mix.live import PROBLEMS
+from ..core.mix.scale import QUIET_S
 from ..store import devices
 from .answers import RouteAnswer
 from .context import transaction, workshop_id
@@ -54,15 +56,20 @@ def read_level() -> RouteAnswer:
 
 
 class Instrument(BaseModel):
-    """One instrument as it spoke last. value: degC of thermometer, probe and room; problem: why there is none
-    to use.
+    """One instrument as it spoke last. value: degC of thermometer, probe and room; mass_kg of a scale,
+    pitch_deg and roll_deg of a level; problem: why there is none to use. here: it is at a browser, not at the
+    server.
     """
 
     kind: str
     device: str
     stand_in: bool
+    here: bool = False
     value: float | None = None
     humidity: float | None = None
+    mass_kg: float | None = None
+    pitch_deg: float | None = None
+    roll_deg: float | None = None
     problem: str = ""
     age_s: float
 
@@ -71,16 +78,20 @@ class InstrumentList(BaseModel):
     instruments: list[Instrument]
 
 
+KINDS = ("scale", "thermometer", "probe", "room", "level")
+OLDEST_OF = {"room": ROOM_OLDEST_S, "scale": QUIET_S}
+
+
 @blueprint.get("/instruments", operation_id="listInstruments", responses={200: InstrumentList})
 def list_instruments() -> RouteAnswer:
-    """Thermometer, probe logger and room sensor. One that has been quiet says so; its last value is not
-    used.
+    """Every kind that ever spoke, with what it said last. One that has been quiet says so; its last value is
+    not used.
     """
     with transaction() as connection:
         shop = workshop_id(connection)
         found = [
             instrument(kind, one)
-            for kind in ("thermometer", "probe", "room")
+            for kind in KINDS
             if (one := devices.newest(connection, shop, kind)) is not None
         ]
     return InstrumentList(instruments=found).model_dump()
@@ -88,15 +99,28 @@ def list_instruments() -> RouteAnswer:
 
 def instrument(kind: str, newest: tuple[Any, ...]) -> Instrument:
     name, reading, _, age_s = newest
-    quiet = age_s > (ROOM_OLDEST_S if kind == "room" else OLDEST_S)
-    value = reading.get("temperature_c") if kind == "room" else reading.get("value")
-    problem = f"The {name} has been quiet for {age_s:.0f} s." if quiet else reading.get("problem", "")
+    quiet = age_s > OLDEST_OF.get(kind, OLDEST_S)
+    problem = reading.get("problem", "")
+    if kind == "scale":
+        problem = PROBLEMS.get(problem, problem and "It shows too much or too little.")
+    if quiet:
+        problem = f"The {name} has been quiet for {age_s:.0f} s."
     return Instrument(
         kind=kind,
         device=name,
         stand_in=bool(reading.get("stand_in", "stand-in" in name)),
-        value=None if quiet else value,
-        humidity=None if quiet else reading.get("humidity"),
+        here=bool(reading.get("here", False)),
+        **({} if quiet else _values(kind, reading)),
         problem=problem,
         age_s=age_s,
     )
+
+
+def _values(kind: str, reading: dict[str, Any]) -> dict[str, float | None]:
+    """What it shows, by the names of Instrument."""
+    if kind == "scale":
+        return {"mass_kg": reading["readings"][-1]["mass_kg"] if reading["readings"] else None}
+    if kind == "level":
+        return {"pitch_deg": reading["pitch_deg"], "roll_deg": reading["roll_deg"]}
+    value = reading.get("temperature_c") if kind == "room" else reading.get("value")
+    return {"value": value, "humidity": reading.get("humidity")}

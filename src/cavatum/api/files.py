@@ -231,6 +231,7 @@ def read_once(
 
 READERS = (
     *(f"core/measure/{name}" for name in ("photo", "photo_doubt", "photo_edge", "photo_reference")),
+    *(f"core/watch/{name}" for name in ("corners", "raking", "view")),
     *(
         f"formats/{name}"
         for name in (

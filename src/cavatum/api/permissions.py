@@ -48,11 +48,13 @@ _LOOK = """
     readOpacity readSwatch readStock readMoves planPurchase placeLeftover readSession understandQuantity
     understandOutline understandRows shapeOfDefect readBench readLevel listInstruments askForWork
     layProbeOver firstLook logOut readOutlines readMesh readStations tracePhoto testBottle readSheet
-    viewSheetPage previewTaken readLabel
+    viewSheetPage previewTaken readLabel readCalls
+    listWatches viewFrame findFaces
 """
 _BENCH = """
     beginWeighing enterWeighing commandScale beginRun enterRun sendRunEvents jumpRun takeLogFile keepFile
-    takeFromBottle weighBottle
+    takeFromBottle weighBottle answerCall askPushKey registerBrowser leaveVoice
+    beginWatch sendFrame endWatch callSeenWrong markSideLight sayInstrument
 """
 _MAKE = """
     makePiece keepFirstLook savePiece removePiece bringBackPiece undoPiece redoPiece importPiece
@@ -60,11 +62,13 @@ _MAKE = """
     keepStarts readFeedAddress renewFeedAddress takeInBusy setAside planTrial judgeTrial removeTrial
     planMending addSystem changeSystem retireSystem confirmSystem keepColourant keepRecipe keepMaterial
     retireGood bringBackGood addBottle addKit changeBottle removeBottle bringBackBottle saveWorkshop
-    layOutDemo takeSheet takeHazards
+    layOutDemo takeSheet takeHazards readVoice addListener changeListener removeListener orderListeners
+    tryListener endBrowser
 """
 _OWN = """
     listPhones offerPairing endPhone readPeople invitePerson endInvitation changePerson putOutPerson
     offerWayIn makeToken endToken readTrail exportWorkshop readMetrics listHandedIn decideHandedIn
+    keepVoiceSettings
 """
 # Of one's own account, whatever one's role; a device or script has none.
 _ACCOUNT = """

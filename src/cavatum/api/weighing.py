@@ -156,9 +156,8 @@ def _live(connection: Connection, shop: int, one: Weighing, state: WeighState, w
     name, reading, _, age_s = found
     readings = [ScaleReading.model_validate(one) for one in reading["readings"]]
     # Nobody is meant to have been pouring before the last entry: the same machine's clock on both.
-    began = max(
-        reading["unchanged_since_s"], (one.events[-1].received_at if one.events else one.made_at).timestamp()
-    )
+    entered = (one.events[-1].received_at if one.events else one.made_at).timestamp()
+    began = max(reading["unchanged_since_s"], entered)
     still = max(readings[-1].at_s - began, 0.0) if readings else 0.0
     return live(
         one.task,
@@ -171,6 +170,7 @@ def _live(connection: Connection, shop: int, one: Weighing, state: WeighState, w
         name,
         wording,
         stand_in=reading["stand_in"],
+        trail=[(at, kg) for at, kg in reading.get("trail", []) if at > entered],
     )
 
 

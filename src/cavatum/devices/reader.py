@@ -14,26 +14,24 @@ import os
 import sys
 import threading
 import time
-from collections import deque
 from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
 from functools import partial
-from typing import Any
 
 import psycopg
 import serial
 
-from ..services.runs import follow_pace
-from ..store import devices, runs
+from ..services.runs import log_probe
+from ..store import devices
 from ..store.pool import connect_first
 from .lines import parse_tilt
 from .room import read_room
-from .scale_lines import ScaleLine, parse_scale
+from .scale_lines import parse_scale
+from .scale_said import fresh, with_line
 from .thermo_lines import parse_thermo
 
 PATIENCE_S = 5.0
 PAUSE_S = 2.0
-KEPT = 24  # about three seconds of lines: enough to tell rest from movement
 AT_LEAST_EVERY_S = 1.0  # a reading at rest is written this often, one that moves at once
 LOG_EVERY_S = 60.0
 COMMANDS = {"tare": "T"}
@@ -62,48 +60,13 @@ def read_level(database_url: str, url: str) -> None:
                 )
 
 
-def _entry(found: ScaleLine, before: dict[str, Any] | None, now_s: float) -> dict[str, Any] | None:
-    """A reading as it is kept; over- and underload with the weight before them. None: no reading."""
-    if found.mass_kg is not None:
-        return {
-            "at_s": now_s,
-            "mass_kg": found.mass_kg,
-            "unit": found.unit,
-            "stable": found.stable,
-            "overload": False,
-        }
-    if found.problem not in ("overload", "underload"):
-        return None
-    last = before or {"mass_kg": 0.0, "unit": ""}
-    return {
-        "at_s": now_s,
-        "mass_kg": last["mass_kg"],
-        "unit": last["unit"],
-        "stable": False,
-        "overload": found.problem == "overload",
-    }
-
-
-def _told(found: ScaleLine) -> dict[str, Any]:
-    """What a line says of the instrument itself."""
-    step = {} if found.mass_kg is None else {"step_kg": found.step_kg}
-    return {"problem": found.problem, **step}
-
-
 def read_scale(database_url: str, url: str, clock: Callable[[], float] = time.time) -> None:
     """Every line that is a weight, with the newest before it, and the commands that wait. Ends when the scale
     goes quiet or away.
     """
     stand_in = bool(os.environ.get("CAVATUM_STAND_IN_SCALE_PORT"))
     name = "stand-in scale" if stand_in else "the workshop's scale"
-    kept: deque[dict[str, Any]] = deque(maxlen=KEPT)
-    said: dict[str, Any] = {
-        "stand_in": stand_in,
-        "problem": "",
-        "step_kg": None,
-        "unchanged_since_s": clock(),
-    }
-    written_s = 0.0
+    said, written_s = fresh(clock(), stand_in=stand_in), 0.0
     connection, shop = connect_first(database_url)
     with (
         connection,
@@ -116,14 +79,10 @@ def read_scale(database_url: str, url: str, clock: Callable[[], float] = time.ti
             found = parse_scale(line.decode("ascii", errors="replace"))
             if found is None:
                 continue
-            now, before = clock(), kept[-1] if kept else None
-            said |= _told(found)
-            if (entry := _entry(found, before, now)) is not None:
-                kept.append(entry)
-            changed = bool(found.problem) or before is None or kept[-1]["mass_kg"] != before["mass_kg"]
-            said["unchanged_since_s"] = now if changed else said["unchanged_since_s"]
+            now = clock()
+            said, changed = with_line(said, found, now)
             if changed or now - written_s >= AT_LEAST_EVERY_S:
-                devices.keep_reading(connection, shop, "scale", name, {**said, "readings": list(kept)})
+                devices.keep_reading(connection, shop, "scale", name, said)
                 written_s = now
 
 
@@ -149,19 +108,7 @@ def read_thermo(database_url: str, url: str, kind: str) -> None:
             )
             if kind == "probe" and found.celsius is not None and time.monotonic() - logged_s >= LOG_EVERY_S:
                 logged_s = time.monotonic()
-                for run_id, pour in runs.with_probe(connection, shop):
-                    _log(connection, shop, run_id, pour, found.celsius, name)
-
-
-def _log(
-    connection: psycopg.Connection, shop: int, run_id: int, pour: int, celsius: float, name: str
-) -> None:
-    """A probe's reading into its run; a cure that keeps another time moves the run's windows."""
-    now = datetime.now(UTC)
-    with connection.transaction():
-        run = runs.read(connection, shop, run_id, lock=True)
-        runs.keep_readings(connection, shop, run_id, pour, "probe_c", [(now, celsius)], name)
-        follow_pace(connection, shop, run, now)
+                log_probe(connection, shop, found.celsius, name, datetime.now(UTC))
 
 
 def read_room_sensor(database_url: str, url: str) -> None:

@@ -50,3 +50,21 @@ def read_photo(data: bytes, side: int = WORKING_SIDE) -> np.ndarray:
 
 def as_jpeg(picture: np.ndarray, quality: int = 85) -> bytes:
     return cv2.imencode(".jpg", picture, [cv2.IMWRITE_JPEG_QUALITY, quality])[1].tobytes()
+
+
+MOST_FRAME_PIXELS = 4_000_000
+
+
+def read_frame(data: bytes) -> np.ndarray:
+    """A camera's picture in grey [height, width], as it lies in the file. Raises DomainError."""
+    with Image.open(io.BytesIO(data), formats=("JPEG",)) as picture:
+        pixels = picture.width * picture.height
+        if pixels > MOST_FRAME_PIXELS or min(picture.width, picture.height) < 200:
+            raise DomainError(
+                argument="picture",
+                value=f"{picture.width} × {picture.height} pixels",
+                allowed="at least 200 each way and at most 4 megapixels are looked at",
+                way_out="Choose another size in the camera.",
+                code="too-heavy",
+            )
+        return np.asarray(picture.convert("L"))

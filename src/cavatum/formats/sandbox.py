@@ -25,14 +25,9 @@ AT_ONCE = threading.BoundedSemaphore(2)  # a process holds at most two gigabytes
 WAY_OUT = "Make it smaller: fewer triangles, points or pixels. Or measure it with a shape or a fill test."
 
 
-def ask(task: str, payload: bytes, options: dict[str, Any] | None = None) -> dict[str, Any]:
-    """What `task` of child.py makes of the payload.
-
-    Raises DomainError: what the reader refused, or "too-heavy" when it took over child.CPU_S seconds,
-    PATIENCE_S or PATIENCE_FOR it in all, or 1 GB.
-    """
-    command = [sys.executable, "-m", "cavatum.formats.child", task, json.dumps(options or {})]
-    environment = {
+def environment() -> dict[str, str]:
+    """All that a child is told: where the program is, and that it has one core."""
+    return {
         "PATH": os.environ.get("PATH", ""),
         "PYTHONPATH": str(ROOT),
         "OPENBLAS_NUM_THREADS": "1",
@@ -42,6 +37,15 @@ def ask(task: str, payload: bytes, options: dict[str, Any] | None = None) -> dic
         "PYTHONHASHSEED": "0",
         "MALLOC_ARENA_MAX": "2",
     }
+
+
+def ask(task: str, payload: bytes, options: dict[str, Any] | None = None) -> dict[str, Any]:
+    """What `task` of child.py makes of the payload.
+
+    Raises DomainError: what the reader refused, or "too-heavy" when it took over child.CPU_S seconds,
+    PATIENCE_S or PATIENCE_FOR it in all, or 1 GB.
+    """
+    command = [sys.executable, "-m", "cavatum.formats.child", task, json.dumps(options or {})]
     patience_s = PATIENCE_FOR.get(task, PATIENCE_S)
     if not AT_ONCE.acquire(timeout=patience_s):
         raise DomainError(
@@ -53,7 +57,7 @@ def ask(task: str, payload: bytes, options: dict[str, Any] | None = None) -> dic
         )
     try:
         done = subprocess.run(
-            command, input=payload, capture_output=True, timeout=patience_s, env=environment, check=False
+            command, input=payload, capture_output=True, timeout=patience_s, env=environment(), check=False
         )
     except subprocess.TimeoutExpired as error:
         raise _too_heavy(f"over {plainly(patience_s)} s of work") from error

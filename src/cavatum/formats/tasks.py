@@ -217,6 +217,39 @@ def photo_fields(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     return {"means": means, "burnt": burnt}
 
 
+def flaws(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
+    """What a photo in low side light shows."""
+    import cv2
+
+    from ..core.watch.raking import flaws_in
+    from .photos_in import read_photo
+
+    picture = read_photo(data)
+    found = flaws_in(
+        cv2.cvtColor(picture, cv2.COLOR_BGR2GRAY).astype(np.uint8),
+        np.array(options["corners_px"], np.float64),
+        options["length_m"],
+        options["width_m"],
+        options["lamp"],
+    )
+    return {
+        "size": [picture.shape[1], picture.shape[0]],
+        "flaws": [one.model_dump(mode="json") for one in found],
+    }
+
+
+def faces(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
+    """Four-cornered faces in a camera's picture."""
+    from ..core.watch.outline import faces_in
+    from .photos_in import read_frame
+
+    picture = read_frame(data)
+    return {
+        "size": [picture.shape[1], picture.shape[0]],
+        "faces": [face.round(1).tolist() for face in faces_in(picture)],
+    }
+
+
 def calendar(data: bytes, options: dict[str, Any]) -> dict[str, Any]:
     """Busy times of an iCalendar."""
     from .calendar import read_busy
@@ -257,6 +290,8 @@ TASKS: dict[str, Task] = {
     "mesh preview": mesh_preview,
     "mesh source": export_source,
     "photo view": photo_view,
+    "flaws": flaws,
+    "faces": faces,
     "photo fields": photo_fields,
     "trace": trace,
     "sheet": sheet,

@@ -21,9 +21,14 @@ import psycopg
 from procrastinate import exceptions
 from procrastinate.jobs import Job, Status
 
-from ..store import jobs
+from ..machine.seals import seal_key
+from ..services.voice import House, tell
+from ..services.watching import Watching
+from ..store import jobs, watch
+from ..store import voice as told
 from ..store.backup import BackupError
 from ..store.migrate import refuse_a_newer_one
+from ..store.pool import NotFound, stay_within
 from .nightly import postgres_programs, tonight
 from .queue import SAYS_AGAIN_AFTER_S, TASK
 from .work import work
@@ -31,6 +36,10 @@ from .work import work
 ROUNDS_S = 5.0
 BACKUP_LOOK_S = 600.0
 BACKUP_LOCK = 0x43415642  # any number of our own: one worker of all makes the backup
+EYES_S = 2.0
+EYES_LOCK = 0x43415645
+VOICE_S = 20.0
+VOICE_LOCK = 0x43415656  # and one of all sends the messages
 AT_ONCE = 2
 LONG_AGO = datetime(
     2000, 1, 1, tzinfo=UTC
@@ -102,12 +111,87 @@ def _tonight(url: str, folder: Path) -> Path | None:
         )
 
 
+async def voices(url: str, shop_url: str, house: House, every_s: float = VOICE_S) -> None:
+    """Tells people of what wants hands, by one worker of all; what fails is logged and tried again."""
+    while True:
+        await asyncio.sleep(every_s)
+        try:
+            await asyncio.to_thread(_tell_all, url, shop_url, house)
+        except (psycopg.Error, OSError) as error:
+            logging.getLogger("cavatum.jobs").warning("voice: %s", error)
+
+
+def _tell_all(url: str, shop_url: str, house: House) -> None:
+    with psycopg.connect(url, autocommit=True) as guard:
+        if not jobs.is_mine_alone(guard, VOICE_LOCK):
+            return
+        for shop in told.workshops_to_tell(guard):
+            with psycopg.connect(shop_url, autocommit=True) as connection:
+                stay_within(connection, shop)
+                try:
+                    tell(connection, shop, house, datetime.now(UTC))
+                except (psycopg.Error, ValueError) as error:  # the others' messages do not wait for this one
+                    logging.getLogger("cavatum.jobs").exception("voice of workshop %s: %s", shop, error)
+
+
+async def eyes(url: str, shop_url: str, every_s: float = EYES_S) -> None:
+    """Looks at what cameras sent, by one worker of all, for as long as it lives."""
+    watching = Watching()
+    guard: psycopg.Connection | None = None
+    try:
+        while True:
+            await asyncio.sleep(every_s)
+            try:
+                if guard is None:  # the lock lasts as long as its connection
+                    guard = await asyncio.to_thread(lambda: psycopg.connect(url, autocommit=True))
+                if jobs.is_mine_alone(guard, EYES_LOCK):
+                    await asyncio.to_thread(_look_at_all, guard, shop_url, watching)
+            except (psycopg.Error, OSError) as error:
+                logging.getLogger("cavatum.jobs").warning("eyes: %s", error)
+                if guard is not None:
+                    guard.close()
+                    guard = None
+    finally:
+        watching.close()
+        if guard is not None:
+            guard.close()
+
+
+def _look_at_all(guard: psycopg.Connection, shop_url: str, watching: Watching) -> None:
+    open_ones = watch.open_everywhere(guard)
+    watching.keep_only({watch_id for _, watch_id in open_ones})
+    for shop, watch_id in open_ones:
+        with psycopg.connect(shop_url, autocommit=True) as connection:
+            stay_within(connection, shop)
+            try:
+                watching.round(connection, shop, watch_id, datetime.now(UTC))
+            except (
+                psycopg.Error,
+                NotFound,
+                ValueError,
+            ) as error:  # others' pieces are looked at all the same
+                logging.getLogger("cavatum.jobs").exception("watch %s: %s", watch_id, error)
+
+
+def house_of_process() -> House | None:
+    """As the start command told, or by the server's secret. None, and said, where neither is known here."""
+    secret = os.environ.get("CAVATUM_SECRET_KEY")
+    key = os.environ.get("CAVATUM_SEAL_KEY") or (seal_key(secret) if secret else None)
+    if key is None:
+        logging.getLogger("cavatum.jobs").warning("CAVATUM_SEAL_KEY is not set: nobody is told")
+        return None
+    return House(seal_key=key, address=os.environ.get("CAVATUM_NETWORK_ADDRESS", ""))
+
+
 async def run(url: str, shop_url: str) -> None:
     app = build(url, shop_url)
     async with app.open_async():
         watching = asyncio.create_task(rounds(app, url))
         folder = os.environ.get("CAVATUM_BACKUPS")
         nightly = asyncio.create_task(nights(url, Path(folder))) if folder else None
+        house = house_of_process()
+        looking = asyncio.create_task(eyes(url, shop_url))
+        speaking = asyncio.create_task(voices(url, shop_url, house)) if house else None
         try:
             await app.run_worker_async(
                 concurrency=AT_ONCE,
@@ -120,8 +204,9 @@ async def run(url: str, shop_url: str) -> None:
             )
         finally:
             watching.cancel()
-            if nightly:
-                nightly.cancel()
+            for one in (nightly, speaking, looking):
+                if one:
+                    one.cancel()
 
 
 def main() -> int:

@@ -39,7 +39,7 @@ def speed(options: argparse.Namespace) -> int:
         set_up(testing=True)
     worst = 0
     for subject in [options.subject] if options.subject else SPEED_SUBJECTS:
-        worst = max(worst, in_venv([str(paths.CHECKOUT / "speed" / f"{subject}.py")]))
+        worst = max(worst, in_venv([str(paths.CHECKOUT / "speed" / f"{subject}.py"), *options.parts]))
     return worst
 
 

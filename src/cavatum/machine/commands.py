@@ -142,6 +142,7 @@ def _parser() -> argparse.ArgumentParser:
     ).set_defaults(do=test)
     speed_command = commands.add_parser("speed", help="run the benchmarks")
     speed_command.add_argument("subject", nargs="?", choices=SPEED_SUBJECTS)
+    speed_command.add_argument("parts", nargs="*", help="only these parts of it: web load, watch picture")
     speed_command.set_defaults(do=speed)
     mutants_command = commands.add_parser(
         "mutants", help="put small faults into the core, see which tests notice"

@@ -45,8 +45,12 @@ def find_postgres_bin(version: int | None = None) -> Path | None:
 
 def find_chromium() -> str | None:
     """Debian's browser; its shell without a window needs a quarter less of the processor."""
-    names = (LIGHT_BROWSER, "chromium", "chromium-browser")
-    return next((found for name in names if (found := shutil.which(name))), None)
+    return shutil.which(LIGHT_BROWSER) or find_whole_chromium()
+
+
+def find_whole_chromium() -> str | None:
+    """The one with notifications and a camera."""
+    return shutil.which("chromium") or shutil.which("chromium-browser")
 
 
 def can_make_venv() -> bool:
@@ -66,7 +70,7 @@ def missing_debian_packages(*, browser: bool, broker: bool = False) -> list[str]
         missing.append("postgresql")
     if not can_make_venv():
         missing.append("python3-venv")
-    if browser and find_chromium() is None:
+    if browser and find_whole_chromium() is None:
         missing.append("chromium")
     if broker and find_broker() is None:
         missing.append("mosquitto")
@@ -108,9 +112,7 @@ LIGHT_BROWSER = "chromium-headless-shell"
 
 def _install_where_it_can_be_had(stamp: str, title: str, names: list[str], without: str) -> None:
     """Debian packages that the rest goes on without: tried once, and said."""
-    if shutil.which("apt-get") is None or is_stamped(
-        stamp, "tried"
-    ):  # without a network each try takes its time
+    if shutil.which("apt-get") is None or is_stamped(stamp, "tried"):  # each try without a network takes long
         return
     prefix = [] if os.geteuid() == 0 else ["sudo", "-n"]
     way_out = f"By hand: apt-get install {' '.join(names)}"

@@ -19,6 +19,7 @@ from typing import Any
 from weakref import WeakKeyDictionary
 
 from . import app_user, front, paths
+from .seals import seal_key
 from .tell import NAME, SetupError, say
 from .whole import write_whole
 
@@ -214,6 +215,7 @@ def environment(
         "PYTHONUNBUFFERED": "1",
         **addresses,
         "CAVATUM_SECRET_KEY": secret_key(),
+        "CAVATUM_SEAL_KEY": seal_key(secret_key()),
         "CAVATUM_PORT": str(port),
         "CAVATUM_MARK": mark,
         "CAVATUM_COMMAND": NAME,

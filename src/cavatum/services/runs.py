@@ -290,6 +290,15 @@ def follow_pace(connection: Connection, shop: int, run: Run, real: datetime) -> 
         runs.append(connection, shop, run, [sent], moment)
 
 
+def log_probe(connection: Connection, shop: int, celsius: float, name: str, now: datetime) -> None:
+    """A probe's reading into every run that it lies in; a cure that keeps another time moves the windows."""
+    for run_id, pour in runs.with_probe(connection, shop):
+        with connection.transaction():
+            run = runs.read(connection, shop, run_id, lock=True)
+            runs.keep_readings(connection, shop, run_id, pour, "probe_c", [(now, celsius)], name)
+            follow_pace(connection, shop, run, now)
+
+
 def keep_events(connection: Connection, shop: int, run_id: int, sent: Sequence[Sent], real: datetime) -> Run:
     """Keeps each event once. Readings among them may move the windows to come.
 

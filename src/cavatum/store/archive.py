@@ -6,8 +6,9 @@ pieces/ID.piece.json     each piece as its piece file, for reading elsewhere
 rows/TABLE.jsonl         every row as one line of JSON; rows/run_reading.csv: what instruments read
 files/SHA256             photos, meshes and drawings as they were given
 
-Not in it: who may come in (accounts, sessions, tokens, trail) and what is made anew (jobs, what was learned,
-instruments' last words).
+Not in it: who may come in (accounts, sessions, tokens, trail), who is told of what (addresses and passwords
+that another server must not use), a camera's pictures but those of what it saw, and what is made anew (jobs,
+what was learned, instruments' last words).
 """
 
 from __future__ import annotations
@@ -53,6 +54,8 @@ TABLES = (
     "weighing_event",
     "learned_aside",
     "trial",
+    "watch",
+    "watch_seen",
 )
 LEFT_OUT = (
     "membership",
@@ -64,6 +67,12 @@ LEFT_OUT = (
     "calendar_feed",
     "earlier",
     "handed_in",
+    "voice_setting",
+    "listener",
+    "listener_browser",
+    "moment_call",
+    "moment_sending",
+    "watch_frame",
     "job",
     "learned",
     "device_reading",

@@ -31,6 +31,11 @@ def newest(
     ).fetchone()
 
 
+def lock(connection: Connection, workshop_id: int, kind: str) -> None:
+    """What one instrument says is put together by one request at a time."""
+    connection.execute("select pg_advisory_xact_lock(%s, hashtext(%s))", (workshop_id, f"device/{kind}"))
+
+
 def ask(connection: Connection, workshop_id: int, kind: str, command: str) -> None:
     """Leave a command for the process that owns the port."""
     connection.execute(

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import lru_cache
 from typing import Any
-from uuid import UUID
+from uuid import UUID, uuid4
 
 from psycopg import Connection
 from psycopg.types.json import Jsonb
@@ -223,6 +223,30 @@ def append(
             ),
         )
     return len(new)
+
+
+def says(
+    connection: Connection,
+    workshop_id: int,
+    run: Run,
+    event: RunEvent,
+    now: datetime,
+    *,
+    who: str = "",
+    at: datetime | None = None,
+    event_id: UUID | None = None,
+) -> None:
+    """What the server itself has to say; the caller holds the run's lock. at: when it was so, else now."""
+    sent = Sent(
+        event_id=event_id or uuid4(),
+        device=SERVER,
+        seq=int(now.timestamp() * 1_000_000),
+        at=at or now,
+        device_at=now,
+        who=who,
+        event=event,
+    )
+    append(connection, workshop_id, run, [sent], now)
 
 
 def begun_at(connection: Connection, workshop_id: int, run_id: int, at: datetime) -> None:

@@ -47,7 +47,8 @@ def address_of(name: str, port: int, *, may_be_local: bool) -> str:
         nowhere = mapped.is_link_local or mapped.is_multicast or mapped.is_unspecified
         if not nowhere and (mapped.is_global or (may_be_local and (mapped.is_private or mapped.is_loopback))):
             return str(address)
-    raise Undelivered(f"{name} is not a place that messages may go to from here.", is_final=True)
+    allowed = "" if may_be_local else " Its own network has to be allowed first, at the computer itself."
+    raise Undelivered(f"{name} is not a place that messages may go to from here.{allowed}", is_final=True)
 
 
 def post(

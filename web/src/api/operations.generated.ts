@@ -408,13 +408,87 @@ export const layOutDemo = () =>
 export const readBench = () =>
   call<Schemas["Bench"]>("GET", `/bench`, { names: ["now","pieces","more","runs","room","low"] });
 
+export const readVoice = () =>
+  call<Schemas["VoiceAnswer"]>("GET", `/voice`, { names: ["people","mail","broker","contact","has_mail_password","has_broker_password","local","may_change_local","address","problem","recent"] });
+
+export const readCalls = () =>
+  call<Schemas["CallsAnswer"]>("GET", `/voice/calls`, { names: ["now","calls","people"] });
+
+/** I have it: nobody else is told. Whoever was first stays. */
+export const answerCall = (callId: number, body: Schemas["AnswerBody"]) =>
+  call<Schemas["CallAnswer"]>("POST", `/voice/calls/${encodeURIComponent(callId)}/answer`, { body, names: ["id","run_id","piece_id","kind","urgency","title","text","at","latest","answered_at","answered_by","is_over","sent"] });
+
+export const addListener = (body: Schemas["ListenerBody"]) =>
+  call<Schemas["VoiceAnswer"]>("POST", `/voice/people`, { body, names: ["people","mail","broker","contact","has_mail_password","has_broker_password","local","may_change_local","address","problem","recent"] });
+
+export const changeListener = (listenerId: number, body: Schemas["ListenerBody"]) =>
+  call<Schemas["VoiceAnswer"]>("PUT", `/voice/people/${encodeURIComponent(listenerId)}`, { body, names: ["people","mail","broker","contact","has_mail_password","has_broker_password","local","may_change_local","address","problem","recent"] });
+
+export const removeListener = (listenerId: number) =>
+  call<Schemas["VoiceAnswer"]>("DELETE", `/voice/people/${encodeURIComponent(listenerId)}`, { names: ["people","mail","broker","contact","has_mail_password","has_broker_password","local","may_change_local","address","problem","recent"] });
+
+/** In which order people are asked. */
+export const orderListeners = (body: Schemas["OrderBody"]) =>
+  call<Schemas["VoiceAnswer"]>("PUT", `/voice/order`, { body, names: ["people","mail","broker","contact","has_mail_password","has_broker_password","local","may_change_local","address","problem","recent"] });
+
+/** A message to try, by each of their ways, now. */
+export const tryListener = (listenerId: number) =>
+  call<Schemas["TriedList"]>("POST", `/voice/people/${encodeURIComponent(listenerId)}/try`, { names: ["tried"] });
+
+export const keepVoiceSettings = (body: Schemas["VoiceSettingsBody"]) =>
+  call<Schemas["VoiceAnswer"]>("PUT", `/voice/settings`, { body, names: ["people","mail","broker","contact","has_mail_password","has_broker_password","local","may_change_local","address","problem","recent"] });
+
+/** The server's own public key, by which a browser knows whose messages it takes. */
+export const askPushKey = () =>
+  call<Schemas["PushKeyAnswer"]>("POST", `/voice/push-key`, { names: ["key"] });
+
+/** This browser takes push messages for a person from now on. */
+export const registerBrowser = (body: Schemas["RegisterBody"]) =>
+  call<void>("POST", `/voice/browsers`, { body });
+
+/** This browser takes no more push messages. */
+export const leaveVoice = (body: Schemas["LeaveBody"]) =>
+  call<void>("POST", `/voice/browsers/leave`, { body });
+
+export const endBrowser = (browserId: number) =>
+  call<Schemas["VoiceAnswer"]>("DELETE", `/voice/browsers/${encodeURIComponent(browserId)}`, { names: ["people","mail","broker","contact","has_mail_password","has_broker_password","local","may_change_local","address","problem","recent"] });
+
+export const listWatches = (runId: number) =>
+  call<Schemas["WatchList"]>("GET", `/runs/${encodeURIComponent(runId)}/watches`, { names: ["now","watches"] });
+
+/** A device has marked the piece and sends its pictures from now on. */
+export const beginWatch = (runId: number, body: Schemas["WatchTold"]) =>
+  call<Schemas["WatchAnswer"]>("POST", `/runs/${encodeURIComponent(runId)}/watches`, { body, names: ["id","run_id","told","begun_at","ended_at","why","pictures","last_at","unfollowed","problem","seen","kept","kept_bytes"] });
+
+/** Four-cornered faces in one picture, the request's body, JPEG; it is not kept. */
+export const findFaces = (body: BodyInit) =>
+  call<Schemas["FacesAnswer"]>("POST", `/faces`, { raw: body, names: ["size","faces"] });
+
+/** One picture as the request's body, JPEG; its moment is that of its arrival. */
+export const sendFrame = (watchId: number, body: BodyInit) =>
+  call<Schemas["FrameAnswer"]>("POST", `/watches/${encodeURIComponent(watchId)}/frames`, { raw: body, names: ["number","now"] });
+
+export const endWatch = (watchId: number) =>
+  call<Schemas["WatchAnswer"]>("POST", `/watches/${encodeURIComponent(watchId)}/end`, { names: ["id","run_id","told","begun_at","ended_at","why","pictures","last_at","unfollowed","problem","seen","kept","kept_bytes"] });
+
+/** Somebody looked, and there was nothing: kept beside it, so that anybody can count how often. */
+export const callSeenWrong = (seenId: number) =>
+  call<Schemas["SeenAnswer"]>("POST", `/seen/${encodeURIComponent(seenId)}/wrong`, { names: ["id","event_id","number","kind","at","words","sure","marks","wrong_at","wrong_by"] });
+
+/** A photo in low side light: what stands out is counted, marked and kept in the run. */
+export const markSideLight = (runId: number, body: Schemas["SideLightBody"]) =>
+  call<Schemas["SideLightAnswer"]>("POST", `/runs/${encodeURIComponent(runId)}/side-light`, { body, names: ["words","flaws","size"] });
+
 /** The tilt of this moment. Refused when the level has been quiet for ten seconds: an old reading would */
 export const readLevel = () =>
   call<Schemas["LevelReading"]>("GET", `/level`, { names: ["device","pitch_deg","roll_deg","read_at"] });
 
-/** Thermometer, probe logger and room sensor. One that has been quiet says so; its last value is not */
+/** Every kind that ever spoke, with what it said last. One that has been quiet says so; its last value is */
 export const listInstruments = () =>
   call<Schemas["InstrumentList"]>("GET", `/instruments`, { names: ["instruments"] });
+
+export const sayInstrument = (body: Schemas["SaidBody"]) =>
+  call<Schemas["SaidAnswer"]>("POST", `/instruments/said`, { body, names: ["understood","commands"] });
 
 export const readPairing = () =>
   call<Schemas["PairingState"]>("GET", `/pairing`, { names: ["csrf_token","is_network","paired"] });

@@ -1870,6 +1870,321 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/voice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readVoice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/voice/calls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["readCalls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/voice/calls/{call_id}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** I have it: nobody else is told. Whoever was first stays. */
+        post: operations["answerCall"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/voice/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addListener"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/voice/people/{listener_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeListener"];
+        post?: never;
+        delete: operations["removeListener"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/voice/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** In which order people are asked. */
+        put: operations["orderListeners"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/voice/people/{listener_id}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A message to try, by each of their ways, now. */
+        post: operations["tryListener"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/voice/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["keepVoiceSettings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/voice/push-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The server's own public key, by which a browser knows whose messages it takes. */
+        post: operations["askPushKey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/voice/browsers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** This browser takes push messages for a person from now on. */
+        post: operations["registerBrowser"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/voice/browsers/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** This browser takes no more push messages. */
+        post: operations["leaveVoice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/voice/browsers/{browser_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["endBrowser"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/watches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listWatches"];
+        put?: never;
+        /** A device has marked the piece and sends its pictures from now on. */
+        post: operations["beginWatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/faces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Four-cornered faces in one picture, the request's body, JPEG; it is not kept. */
+        post: operations["findFaces"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/watches/{watch_id}/frames": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One picture as the request's body, JPEG; its moment is that of its arrival. */
+        post: operations["sendFrame"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/watches/{watch_id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["endWatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/watches/{watch_id}/frames/{number}.jpg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["viewFrame"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/seen/{seen_id}/wrong": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Somebody looked, and there was nothing: kept beside it, so that anybody can count how often. */
+        post: operations["callSeenWrong"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{run_id}/side-light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A photo in low side light: what stands out is counted, marked and kept in the run. */
+        post: operations["markSideLight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/level": {
         parameters: {
             query?: never;
@@ -1898,12 +2213,28 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Thermometer, probe logger and room sensor. One that has been quiet says so; its last value is not
-         * @description used.
+         * Every kind that ever spoke, with what it said last. One that has been quiet says so; its last value is
+         * @description not used.
          */
         get: operations["listInstruments"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/said": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sayInstrument"];
         delete?: never;
         options?: never;
         head?: never;
@@ -8003,7 +8334,7 @@ export interface components {
              */
             entered?: boolean;
             /** Event */
-            event: components["schemas"]["BeginStep"] | components["schemas"]["DoneStep"] | components["schemas"]["WeighedByHand"] | components["schemas"]["SkipStep"] | components["schemas"]["Tested"] | components["schemas"]["UndoEvent"] | components["schemas"]["LaterStep"] | components["schemas"]["Heard"] | components["schemas"]["ReadOff"] | components["schemas"]["Noted"] | components["schemas"]["Pictured"] | components["schemas"]["MishapBegun"] | components["schemas"]["MishapOver"] | components["schemas"]["Pace"] | components["schemas"]["Attach"] | components["schemas"]["Amount"] | components["schemas"]["GateTested"] | components["schemas"]["Rated"] | components["schemas"]["Troubled"] | components["schemas"]["EndRun"];
+            event: components["schemas"]["BeginStep"] | components["schemas"]["DoneStep"] | components["schemas"]["WeighedByHand"] | components["schemas"]["SkipStep"] | components["schemas"]["Tested"] | components["schemas"]["UndoEvent"] | components["schemas"]["LaterStep"] | components["schemas"]["Heard"] | components["schemas"]["ReadOff"] | components["schemas"]["Noted"] | components["schemas"]["Pictured"] | components["schemas"]["Saw"] | components["schemas"]["MishapBegun"] | components["schemas"]["MishapOver"] | components["schemas"]["Pace"] | components["schemas"]["Attach"] | components["schemas"]["Amount"] | components["schemas"]["GateTested"] | components["schemas"]["Rated"] | components["schemas"]["Troubled"] | components["schemas"]["EndRun"];
         };
         /** LaterStep */
         LaterStep: {
@@ -8191,6 +8522,56 @@ export interface components {
              * @default
              */
             step?: string;
+        };
+        /**
+         * Saw
+         * @description What a camera over the piece saw, or a photo in low side light shows. words: as they were told; rings:
+         *     somebody has to hear of it; urgent: it burns or runs out. marks: in the picture, each a circle
+         *     (x, y, radius) or a line (x, y, x, y) [px of it].
+         */
+        Saw: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "saw";
+            /** What */
+            what: string;
+            /** Words */
+            words: string;
+            /**
+             * Rings
+             * @default true
+             */
+            rings?: boolean;
+            /**
+             * Urgent
+             * @default false
+             */
+            urgent?: boolean;
+            /**
+             * Sure
+             * @default true
+             */
+            sure?: boolean;
+            /**
+             * Sha256
+             * @default
+             */
+            sha256?: string;
+            /**
+             * Marks
+             * @default []
+             */
+            marks?: number[][];
+            /**
+             * Size
+             * @default null
+             */
+            size?: [
+                number,
+                number
+            ] | null;
         };
         /**
          * Script
@@ -8771,7 +9152,7 @@ export interface components {
              */
             entered?: boolean;
             /** Event */
-            event: components["schemas"]["BeginStep"] | components["schemas"]["DoneStep"] | components["schemas"]["WeighedByHand"] | components["schemas"]["SkipStep"] | components["schemas"]["Tested"] | components["schemas"]["UndoEvent"] | components["schemas"]["LaterStep"] | components["schemas"]["Heard"] | components["schemas"]["ReadOff"] | components["schemas"]["Noted"] | components["schemas"]["Pictured"] | components["schemas"]["MishapBegun"] | components["schemas"]["MishapOver"] | components["schemas"]["Pace"] | components["schemas"]["Attach"] | components["schemas"]["Amount"] | components["schemas"]["GateTested"] | components["schemas"]["Rated"] | components["schemas"]["Troubled"] | components["schemas"]["EndRun"];
+            event: components["schemas"]["BeginStep"] | components["schemas"]["DoneStep"] | components["schemas"]["WeighedByHand"] | components["schemas"]["SkipStep"] | components["schemas"]["Tested"] | components["schemas"]["UndoEvent"] | components["schemas"]["LaterStep"] | components["schemas"]["Heard"] | components["schemas"]["ReadOff"] | components["schemas"]["Noted"] | components["schemas"]["Pictured"] | components["schemas"]["Saw"] | components["schemas"]["MishapBegun"] | components["schemas"]["MishapOver"] | components["schemas"]["Pace"] | components["schemas"]["Attach"] | components["schemas"]["Amount"] | components["schemas"]["GateTested"] | components["schemas"]["Rated"] | components["schemas"]["Troubled"] | components["schemas"]["EndRun"];
         };
         /** JumpBody */
         JumpBody: {
@@ -8788,7 +9169,8 @@ export interface components {
         };
         /**
          * Alarm
-         * @description at: when it sounds; is_past: it should have sounded by now and nobody heard it.
+         * @description at: when it sounds; is_past: it should have sounded by now and nobody heard it. step: empty where a
+         *     camera saw something.
          */
         Alarm: {
             /** Id */
@@ -9709,6 +10091,11 @@ export interface components {
             notes: string[];
             /** Photos */
             photos: string[];
+            /**
+             * Seen
+             * @default []
+             */
+            seen?: components["schemas"]["SeenRecord"][];
             /** Skipped */
             skipped: string[];
             /** Went Wrong */
@@ -9717,6 +10104,44 @@ export interface components {
             left_out: string[];
             /** Events */
             events: number;
+        };
+        /**
+         * SeenRecord
+         * @description What a camera saw, or a photo in low side light showed; marks in a picture of that size [px].
+         */
+        SeenRecord: {
+            /** What */
+            what: string;
+            /** Words */
+            words: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Sure
+             * @default true
+             */
+            sure?: boolean;
+            /**
+             * Sha256
+             * @default
+             */
+            sha256?: string;
+            /**
+             * Marks
+             * @default []
+             */
+            marks?: number[][];
+            /**
+             * Size
+             * @default null
+             */
+            size?: [
+                number,
+                number
+            ] | null;
         };
         /**
          * Shown
@@ -11585,8 +12010,9 @@ export interface components {
         };
         /**
          * Instrument
-         * @description One instrument as it spoke last. value: degC of thermometer, probe and room; problem: why there is none
-         *     to use.
+         * @description One instrument as it spoke last. value: degC of thermometer, probe and room; mass_kg of a scale,
+         *     pitch_deg and roll_deg of a level; problem: why there is none to use. here: it is at a browser, not at the
+         *     server.
          */
         Instrument: {
             /** Kind */
@@ -11595,6 +12021,11 @@ export interface components {
             device: string;
             /** Stand In */
             stand_in: boolean;
+            /**
+             * Here
+             * @default false
+             */
+            here?: boolean;
             /**
              * Value
              * @default null
@@ -11605,6 +12036,21 @@ export interface components {
              * @default null
              */
             humidity?: number | null;
+            /**
+             * Mass Kg
+             * @default null
+             */
+            mass_kg?: number | null;
+            /**
+             * Pitch Deg
+             * @default null
+             */
+            pitch_deg?: number | null;
+            /**
+             * Roll Deg
+             * @default null
+             */
+            roll_deg?: number | null;
             /**
              * Problem
              * @default
@@ -11662,6 +12108,576 @@ export interface components {
             /** Phase */
             phase: string;
         };
+        /**
+         * VoiceAnswer
+         * @description has_mail_password, has_broker_password: kept and never shown. local: messages may go to this house's
+         *     own network; may_change_local: who asks sits at the computer itself.
+         */
+        VoiceAnswer: {
+            /** People */
+            people: components["schemas"]["ListenerAnswer"][];
+            mail: components["schemas"]["MailServer"];
+            broker: components["schemas"]["BrokerServer"];
+            /** Contact */
+            contact: string;
+            /** Has Mail Password */
+            has_mail_password: boolean;
+            /** Has Broker Password */
+            has_broker_password: boolean;
+            /** Local */
+            local: boolean;
+            /** May Change Local */
+            may_change_local: boolean;
+            /** Address */
+            address: string;
+            /** Problem */
+            problem: string;
+            /** Recent */
+            recent: components["schemas"]["CallAnswer"][];
+        };
+        /** BrokerServer */
+        BrokerServer: {
+            /**
+             * Host
+             * @default
+             */
+            host?: string;
+            /**
+             * Port
+             * @default 1883
+             */
+            port?: number;
+            /**
+             * Secure
+             * @default false
+             */
+            secure?: boolean;
+            /**
+             * User
+             * @default
+             */
+            user?: string;
+        };
+        /** Browser */
+        Browser: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+        };
+        /** CallAnswer */
+        CallAnswer: {
+            /** Id */
+            id: number;
+            /** Run Id */
+            run_id: number | null;
+            /** Piece Id */
+            piece_id: number | null;
+            /** Kind */
+            kind: string;
+            /** Urgency */
+            urgency: string;
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Latest */
+            latest: string | null;
+            /** Answered At */
+            answered_at: string | null;
+            /** Answered By */
+            answered_by: string;
+            /** Is Over */
+            is_over: boolean;
+            /** Sent */
+            sent: components["schemas"]["SendingAnswer"][];
+        };
+        /**
+         * ListenerAnswer
+         * @description problem: what keeps one of their ways from working.
+         */
+        ListenerAnswer: {
+            /** Id */
+            id: number;
+            person: components["schemas"]["Person"];
+            /** Ways */
+            ways: ("push" | "mail" | "mqtt" | "webhook")[];
+            /** Browsers */
+            browsers: components["schemas"]["Browser"][];
+            /** Problem */
+            problem: string;
+        };
+        /** MailServer */
+        MailServer: {
+            /**
+             * Host
+             * @default
+             */
+            host?: string;
+            /**
+             * Port
+             * @default 587
+             */
+            port?: number;
+            /**
+             * Sender
+             * @default
+             */
+            sender?: string;
+            /**
+             * Secure
+             * @default after a word
+             * @enum {string}
+             */
+            secure?: "from the first byte" | "after a word" | "not at all";
+            /**
+             * User
+             * @default
+             */
+            user?: string;
+        };
+        /**
+         * Person
+         * @description As the workshop keeps them. kinds: what they want to hear of, none named: all.
+         */
+        Person: {
+            /** Name */
+            name: string;
+            /**
+             * Kinds
+             * @default []
+             */
+            kinds?: ("pouring" | "rounds" | "tests" | "finishing" | "seen" | "starts")[];
+            /** @default null */
+            quiet?: components["schemas"]["Quiet"] | null;
+            /**
+             * Mail
+             * @default
+             */
+            mail?: string;
+            /**
+             * Topic
+             * @default
+             */
+            topic?: string;
+            /**
+             * Hook Host
+             * @default
+             */
+            hook_host?: string;
+        };
+        /**
+         * Quiet
+         * @description Hours of every day in which a person is left in peace, in their own zone: minutes from midnight. From
+         *     later to earlier goes over midnight; alike is no quiet at all.
+         */
+        Quiet: {
+            /** From Min */
+            from_min: number;
+            /** To Min */
+            to_min: number;
+            /** Zone */
+            zone: string;
+        };
+        /**
+         * SendingAnswer
+         * @description One message of a call. state: on its way, sent, tried again at next_try_at, or failed for good.
+         */
+        SendingAnswer: {
+            /** Person */
+            person: string;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "push" | "mail" | "mqtt" | "webhook";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Late S */
+            late_s: number;
+            /** State */
+            state: string;
+            /** Next Try At */
+            next_try_at: string | null;
+            /** Why */
+            why: string;
+        };
+        /**
+         * CallsAnswer
+         * @description Calls that somebody was told of and nobody has in hand, the oldest first; and the people that a device
+         *     can be told for.
+         */
+        CallsAnswer: {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Calls */
+            calls: components["schemas"]["CallAnswer"][];
+            /** People */
+            people: components["schemas"]["Named"][];
+        };
+        /** Named */
+        Named: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /** AnswerBody */
+        AnswerBody: {
+            /**
+             * Who
+             * @default
+             */
+            who?: string;
+        };
+        /**
+         * ListenerBody
+         * @description hook: its whole address, empty where the one that is kept stays; drop_hook: there is to be none.
+         */
+        ListenerBody: {
+            /** Name */
+            name: string;
+            /**
+             * Kinds
+             * @default []
+             */
+            kinds?: ("pouring" | "rounds" | "tests" | "finishing" | "seen" | "starts")[];
+            /**
+             * Quiet From Min
+             * @default null
+             */
+            quiet_from_min?: number | null;
+            /**
+             * Quiet To Min
+             * @default null
+             */
+            quiet_to_min?: number | null;
+            /**
+             * Mail
+             * @default
+             */
+            mail?: string;
+            /**
+             * Topic
+             * @default
+             */
+            topic?: string;
+            /**
+             * Hook
+             * @default
+             */
+            hook?: string;
+            /**
+             * Hook Secret
+             * @default
+             */
+            hook_secret?: string;
+            /**
+             * Drop Hook
+             * @default false
+             */
+            drop_hook?: boolean;
+        };
+        /** OrderBody */
+        OrderBody: {
+            /** Ids */
+            ids: number[];
+        };
+        /** TriedList */
+        TriedList: {
+            /** Tried */
+            tried: components["schemas"]["TriedAnswer"][];
+        };
+        /**
+         * TriedAnswer
+         * @description problem: why it did not go out, empty where it did.
+         */
+        TriedAnswer: {
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "push" | "mail" | "mqtt" | "webhook";
+            /** Problem */
+            problem: string;
+        };
+        /**
+         * VoiceSettingsBody
+         * @description Passwords: empty where the one that is kept stays.
+         */
+        VoiceSettingsBody: {
+            mail: components["schemas"]["MailServer"];
+            broker: components["schemas"]["BrokerServer"];
+            /**
+             * Contact
+             * @default
+             */
+            contact?: string;
+            /**
+             * Local
+             * @default false
+             */
+            local?: boolean;
+            /**
+             * Mail Password
+             * @default
+             */
+            mail_password?: string;
+            /**
+             * Broker Password
+             * @default
+             */
+            broker_password?: string;
+        };
+        /** PushKeyAnswer */
+        PushKeyAnswer: {
+            /** Key */
+            key: string;
+        };
+        /** RegisterBody */
+        RegisterBody: {
+            /** Listener Id */
+            listener_id: number;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /** Endpoint */
+            endpoint: string;
+            /** P256Dh */
+            p256dh: string;
+            /** Auth */
+            auth: string;
+        };
+        /** LeaveBody */
+        LeaveBody: {
+            /** Endpoint */
+            endpoint: string;
+        };
+        /**
+         * WatchAnswer
+         * @description kept: numbers and moments of the pictures that are still here; unfollowed: sides whose wet edge is too
+         *     faint to be followed, None before the first pictures are looked at; problem: why the newest was not.
+         */
+        WatchAnswer: {
+            /** Id */
+            id: number;
+            /** Run Id */
+            run_id: number;
+            told: components["schemas"]["WatchTold"];
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Ended At */
+            ended_at: string | null;
+            /** Why */
+            why: string;
+            /** Pictures */
+            pictures: number;
+            /** Last At */
+            last_at: string | null;
+            /** Unfollowed */
+            unfollowed: string[] | null;
+            /** Problem */
+            problem: string;
+            /** Seen */
+            seen: components["schemas"]["SeenAnswer"][];
+            /** Kept */
+            kept: [
+                number,
+                string
+            ][];
+            /** Kept Bytes */
+            kept_bytes: number;
+        };
+        /**
+         * SeenAnswer
+         * @description number: of the picture. wrong_by: who looked and found nothing.
+         */
+        SeenAnswer: {
+            /** Id */
+            id: number;
+            /** Event Id */
+            event_id: string;
+            /** Number */
+            number: number;
+            /** Kind */
+            kind: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Words */
+            words: string;
+            /** Sure */
+            sure: boolean;
+            /** Marks */
+            marks: number[][];
+            /** Wrong At */
+            wrong_at: string | null;
+            /** Wrong By */
+            wrong_by: string;
+        };
+        /**
+         * WatchTold
+         * @description corners_px: far left, far right, near right, near left; size_px: of the pictures. others_px: of other
+         *     pieces in them, not looked at.
+         */
+        WatchTold: {
+            /**
+             * Device
+             * @default
+             */
+            device?: string;
+            /** Corners Px */
+            corners_px: [
+                number,
+                number
+            ][];
+            /** Size Px */
+            size_px: [
+                number,
+                number
+            ];
+            /**
+             * Others Px
+             * @default []
+             */
+            others_px?: [
+                number,
+                number
+            ][][];
+            /** Length M */
+            length_m: number;
+            /** Width M */
+            width_m: number;
+            /**
+             * Every S
+             * @default 20
+             */
+            every_s?: number;
+        };
+        /** WatchList */
+        WatchList: {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Watches */
+            watches: components["schemas"]["WatchAnswer"][];
+        };
+        /**
+         * FacesAnswer
+         * @description faces: the largest first, each far left, far right, near right, near left, in the picture's pixels.
+         */
+        FacesAnswer: {
+            /** Size */
+            size: [
+                number,
+                number
+            ];
+            /** Faces */
+            faces: [
+                number,
+                number
+            ][][];
+        };
+        /** FrameAnswer */
+        FrameAnswer: {
+            /** Number */
+            number: number;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+        };
+        /** SideLightAnswer */
+        SideLightAnswer: {
+            /** Words */
+            words: string;
+            /** Flaws */
+            flaws: components["schemas"]["Flaw"][];
+            /** Size */
+            size: [
+                number,
+                number
+            ];
+        };
+        /**
+         * Flaw
+         * @description One spot. raised: dust and grit, brighter on the side of the lamp; dip: crater, pit or dimple, darker
+         *     there; hair: long and thin, either. place_m: right and towards the viewer from the far left corner;
+         *     circle_px: in the photo (x, y, radius).
+         */
+        Flaw: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "raised" | "dip" | "hair";
+            /** Place M */
+            place_m: [
+                number,
+                number
+            ];
+            /** Size M */
+            size_m: number;
+            /** Circle Px */
+            circle_px: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * SideLightBody
+         * @description corners_px: in the photo as it is worked on. lamp: the side from which the light comes.
+         */
+        SideLightBody: {
+            /** Sha256 */
+            sha256: string;
+            /** Corners Px */
+            corners_px: [
+                number,
+                number
+            ][];
+            /** Length M */
+            length_m: number;
+            /** Width M */
+            width_m: number;
+            /**
+             * Lamp
+             * @enum {string}
+             */
+            lamp: "far" | "right" | "near" | "left";
+            /**
+             * When
+             * @enum {string}
+             */
+            when: "before the pour" | "after the pour" | "at the inspection";
+        };
         /** LevelReading */
         LevelReading: {
             /** Device */
@@ -11680,6 +12696,57 @@ export interface components {
         InstrumentList: {
             /** Instruments */
             instruments: components["schemas"]["Instrument"][];
+        };
+        /**
+         * SaidAnswer
+         * @description understood: of what was heard, how many were readings; commands: to be sent to the instrument now.
+         */
+        SaidAnswer: {
+            /** Understood */
+            understood: number;
+            /** Commands */
+            commands: string[];
+        };
+        /**
+         * SaidBody
+         * @description form: a line of text, or which bytes. device: as its owner knows it. stand_in: of a rehearsal.
+         */
+        SaidBody: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "scale" | "thermometer" | "probe" | "room" | "level";
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "line" | "weight" | "hid-scale" | "temperature" | "air-temperature" | "humidity";
+            /**
+             * Device
+             * @default
+             */
+            device?: string;
+            /**
+             * Stand In
+             * @default false
+             */
+            stand_in?: boolean;
+            /** Heard */
+            heard: components["schemas"]["HeardLine"][];
+        };
+        /**
+         * HeardLine
+         * @description One line of text, or bytes as hexadecimal digits. ago_s: how long before this was sent.
+         */
+        HeardLine: {
+            /** Text */
+            text: string;
+            /**
+             * Ago S
+             * @default 0
+             */
+            ago_s?: number;
         };
         /** PairingState */
         PairingState: {
@@ -17163,6 +18230,831 @@ export interface operations {
             };
         };
     };
+    readVoice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VoiceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readCalls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallsAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answerCall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                call_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    addListener: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListenerBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VoiceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeListener: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                listener_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListenerBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VoiceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeListener: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                listener_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VoiceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    orderListeners: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VoiceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tryListener: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                listener_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepVoiceSettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VoiceSettingsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VoiceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    askPushKey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PushKeyAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    registerBrowser: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RegisterBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leaveVoice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeaveBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    endBrowser: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                browser_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VoiceAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listWatches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginWatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WatchTold"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    findFaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FacesAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sendFrame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                watch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    endWatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                watch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    viewFrame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                watch_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    callSeenWrong: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                seen_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    markSideLight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SideLightBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideLightAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     readLevel: {
         parameters: {
             query?: never;
@@ -17216,6 +19108,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["InstrumentList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sayInstrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaidBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidAnswer"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -36,6 +36,7 @@ export interface RunState {
   slow: Record<string, number>;
   weighed: Record<string, Record<string, number>>;
   cup: Record<string, { at: number; celsius: number }>;
+  saw: { event_id: string; words: string; at: number; urgent: boolean }[];
   attached: number | null;
   ended: "" | "finished" | "given up";
   ended_at: number | null;
@@ -93,6 +94,7 @@ export function fold(script: Script, events: readonly Kept[]): RunState {
     slow: {},
     weighed: {},
     cup: {},
+    saw: [],
     attached: null,
     ended: "",
     ended_at: null,
@@ -120,6 +122,15 @@ function apply(state: RunState, known: Map<string, ScriptStep>, one: Kept): void
     }
     case "heard":
       if (!state.heard.includes(event.alarm)) state.heard.push(event.alarm);
+      break;
+    case "saw":
+      if (event.rings ?? true)
+        state.saw.push({
+          event_id: one.event_id,
+          words: event.words,
+          at: ms(one.at),
+          urgent: event.urgent ?? false,
+        });
       break;
     case "mishap":
       state.mishaps.push({ event_id: one.event_id, code: event.code, at: ms(one.at), over_at: null });
@@ -252,7 +263,10 @@ export function look(script: Script, state: RunState, now: number): RunView {
   const steps = script.steps.map((step) => view(step, state, now));
   const alarms = state.ended
     ? []
-    : script.steps.flatMap((step, index) => alarmsOf(step, steps[index]!, state, now));
+    : [
+        ...script.steps.flatMap((step, index) => alarmsOf(step, steps[index]!, state, now)),
+        ...sawAlarms(state, now),
+      ];
   alarms.sort((a, b) => a.at - b.at || (a.id < b.id ? -1 : a.id > b.id ? 1 : 0));
   return { current: state.ended ? null : currentOf(script, steps), steps, alarms };
 }
@@ -414,6 +428,19 @@ export function ratioOff(step: ScriptStep, state: RunState): number | null {
   const [first, second] = step.parts ?? [];
   if (!first || !second || said[first.part] === undefined || said[second.part] === undefined) return null;
   return said[second.part]! / (said[first.part]! * second.per_other) - 1;
+}
+
+/** What a camera saw rings at once, until somebody heard it. */
+function sawAlarms(state: RunState, now: number): Alarm[] {
+  return state.saw
+    .map((one) => ({
+      id: `saw/${one.event_id}`,
+      step: "",
+      at: one.at,
+      words: one.words,
+      is_past: one.at <= now,
+    }))
+    .filter((one) => !state.heard.includes(one.id));
 }
 
 function alarmsOf(step: ScriptStep, seen: StepView, state: RunState, now: number): Alarm[] {

@@ -11,6 +11,7 @@ import { useUnits } from "../ui/session";
 import { useServerNow } from "../ui/useNow";
 import { Empty, Waiting } from "../ui/states";
 import { useSample } from "./first/useSample";
+import { Unanswered } from "./told/Unanswered";
 
 const HOUR = 3_600_000;
 type BenchPiece = Schemas["BenchPiece"];
@@ -28,6 +29,7 @@ export function Bench() {
   const [next, ...then] = moments;
   return (
     <>
+      <Unanswered />
       <div className="grid grid-cols-[1fr_330px] border-b border-line max-lg:block">
         <section className="px-7 py-5 max-sm:px-3" aria-label="Next to do">
           {next ? (
@@ -83,6 +85,12 @@ export function Bench() {
             </Link>
             <Link className="quiet" to="/wall">
               Open as the wall page
+            </Link>
+            <Link className="quiet" to="/told">
+              Who is told
+            </Link>
+            <Link className="quiet" to="/instruments">
+              Instruments
             </Link>
           </p>
           {room.map((one) => (

@@ -170,6 +170,9 @@ export function Phones() {
         <p className="mt-5">
           <Link className="quiet" to="/wall">
             The wall page, on this screen
+          </Link>{" "}
+          <Link className="quiet ml-5" to="/told">
+            Who is told of a moment
           </Link>
         </p>
       </div>
@@ -220,6 +223,7 @@ const KINDS: Record<string, string> = {
   heard: "alarm heard",
   reading: "reading",
   photo: "photo",
+  saw: "seen by a camera",
   mishap: "mishap",
   "mishap-over": "mishap over",
   pace: "pace",

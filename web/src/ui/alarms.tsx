@@ -1,12 +1,16 @@
 /** Alarms of an open page: sound, vibration and a flash over the whole screen, until somebody says it was
  *  heard. */
 import { useEffect, useRef, useState } from "react";
+import { Marked } from "./Marked";
+import { useLatest } from "./useLatest";
 
 export interface Ringing {
   id: string;
   words: string;
   where: string;
   late: number;
+  /** of what a camera saw */
+  picture?: { src: string; size: [number, number]; marks: number[][] };
 }
 
 let audio: AudioContext | null = null;
@@ -23,22 +27,47 @@ export function wakeSound(): boolean {
 }
 
 export function beep(): void {
-  if (!audio || audio.state !== "running") return;
-  for (const [at, pitch] of [
-    [0, 880],
-    [0.22, 1175],
-    [0.44, 880],
-  ] as const) {
-    const tone = audio.createOscillator();
-    const loud = audio.createGain();
+  if (audio?.state === "running") tones(audio, audio.currentTime);
+}
+
+/** Three tones from a moment of the sound's own clock on; returns what takes them back. */
+function tones(sound: AudioContext, from: number): () => void {
+  const made = [880, 1175, 880].map((pitch, place) => {
+    const at = from + place * 0.22;
+    const tone = sound.createOscillator();
+    const loud = sound.createGain();
     tone.frequency.value = pitch;
     tone.type = "square";
-    loud.gain.setValueAtTime(0.18, audio.currentTime + at);
-    loud.gain.linearRampToValueAtTime(0, audio.currentTime + at + 0.2);
-    tone.connect(loud).connect(audio.destination);
-    tone.start(audio.currentTime + at);
-    tone.stop(audio.currentTime + at + 0.2);
-  }
+    loud.gain.setValueAtTime(0.18, at);
+    loud.gain.linearRampToValueAtTime(0, at + 0.2);
+    tone.connect(loud).connect(sound.destination);
+    tone.start(at);
+    tone.stop(at + 0.2);
+    return tone;
+  });
+  return () => made.forEach((one) => one.disconnect());
+}
+
+const AHEAD_MS = 12 * 3_600_000;
+const TIMES = 6;
+
+/** Lays alarms ahead on the sound's own clock: a page behind a locked screen runs no timers, its sound goes on
+ *  where the system lets it. Taken back when the alarm is heard or moves. */
+export function useAhead(moments: readonly { id: string; at: number }[], now: number, sounds: boolean): void {
+  const soon = moments.filter((one) => one.at > now && one.at - now < AHEAD_MS);
+  const key = soon.map((one) => `${one.id} ${Math.round(one.at / 1000)}`).join();
+  const newest = useLatest({ soon, now });
+  useEffect(() => {
+    const sound = audio;
+    if (!key || !sounds || sound?.state !== "running") return;
+    const { soon: all, now: from } = newest.current;
+    const back = all.flatMap((one) =>
+      Array.from({ length: TIMES }, (_, again) =>
+        tones(sound, sound.currentTime + (one.at - from) / 1000 + again * 1.6),
+      ),
+    );
+    return () => back.forEach((take) => take());
+  }, [key, sounds, newest]);
 }
 
 /** Whether the page may sound by now. */
@@ -128,6 +157,9 @@ export function AlarmOverlay({
               {one.where}
               {one.late > 60_000 ? `, ${since(one.late)} ago` : ", now"}
             </p>
+            {one.picture ? (
+              <Marked {...one.picture} alt={one.words} className="mx-auto mt-3 max-h-[42dvh] max-w-full" />
+            ) : null}
           </li>
         ))}
       </ul>

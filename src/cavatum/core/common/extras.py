@@ -13,7 +13,7 @@ EXTRA_OF = {
     "lxml": "sheets",
 }
 WORK_OF = {
-    "photo": "measuring off photos",
+    "photo": "measuring off photos and watching through a camera",
     "schedule": "planning many pieces together",
     "meshes": "reading and writing of 3D models",
     "sheets": "reading of data sheets",

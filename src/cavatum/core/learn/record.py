@@ -17,14 +17,25 @@ from ..mix.weigh_events import WeighEvent, WeighTask
 from ..mix.weighing import reduce
 from ..plan_model import Plan
 from ..pour.branches import plan_as_taken
-from ..pour.events import Amount, GateTested, Kept, Noted, Pictured, Rated, ReadOff, Troubled
+from ..pour.events import (
+    OF_THE_CAMERA,
+    Amount,
+    GateTested,
+    Kept,
+    Noted,
+    Pictured,
+    Rated,
+    ReadOff,
+    Saw,
+    Troubled,
+)
 from ..pour.pace import is_absurd
 from ..pour.script_model import Script, ScriptStep
 from ..pour.state import Mark, RunState, fold, poured_at, ratio_off, target_kg, window_of
 from ..practice.finishing import GATES
 from ..practice.mishaps import MISHAPS
 from ..practice.troubles import TROUBLES
-from .record_model import BatchRecord, ColourUsed, PourRecord, RunRecord, TestRecord
+from .record_model import BatchRecord, ColourUsed, PourRecord, RunRecord, SeenRecord, TestRecord
 
 Weighed = tuple[int, int, WeighTask, list[WeighEvent]]
 
@@ -102,6 +113,11 @@ def _told(state: RunState, standing: Sequence[Kept]) -> dict[str, Any]:
         "troubles": [one.code for one in _events(standing, Troubled)],
         "notes": [one.text for one in _events(standing, Noted)],
         "photos": [one.sha256 for one in _events(standing, Pictured)],
+        "seen": [
+            SeenRecord(at=one.at, **one.event.model_dump(exclude={"kind", "rings", "urgent"}))
+            for one in standing
+            if isinstance(one.event, Saw) and one.event.what not in OF_THE_CAMERA
+        ],
     }
 
 

@@ -82,6 +82,18 @@ class TestRecord(Data):
     found: list[str] = []
 
 
+class SeenRecord(Data):
+    """What a camera saw, or a photo in low side light showed; marks in a picture of that size [px]."""
+
+    what: str
+    words: str
+    at: datetime
+    sure: bool = True
+    sha256: str = ""
+    marks: list[list[float]] = []
+    size: tuple[int, int] | None = None
+
+
 class RunRecord(Data):
     """used_kg: what was weighed, None unless every batch was. skipped: codes of steps left out, left_out:
     their titles; went_wrong: mishaps and
@@ -112,6 +124,7 @@ class RunRecord(Data):
     troubles: list[str]
     notes: list[str]
     photos: list[str]
+    seen: list[SeenRecord] = []
     skipped: list[str]
     went_wrong: list[str]
     left_out: list[str]

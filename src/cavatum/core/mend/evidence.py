@@ -39,6 +39,7 @@ def shown_by(
         *_room(record, used, wording),
         *_layers(record, wording),
         *_steps(record),
+        *_seen(record),
     ]
     if piece is not None:
         found += _piece(piece, used, wording)
@@ -176,6 +177,16 @@ def _steps(record: RunRecord) -> list[Shown]:
         if test.code in ("nail", "harden") and test.passed_s is not None:
             found.append(Shown(fact="tested-hard", says=f"{test.title}: passed"))
     return found
+
+
+SEEN = ("landed", "bubbles", "leak", "creep", "float", "bare")
+
+
+def _seen(record: RunRecord) -> list[Shown]:
+    """What the camera was sure of and nobody took back."""
+    return [
+        Shown(fact=f"saw-{one.what}", says=one.words) for one in record.seen if one.what in SEEN and one.sure
+    ]
 
 
 def _without_wood(piece: Piece) -> list[Shown]:

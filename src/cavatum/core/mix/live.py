@@ -11,7 +11,7 @@ from ..common.plain_numbers import plainly
 from ..common.verdict import Verdict
 from ..common.wording import Wording
 from ..common.working import Data
-from .scale import QUIET_S, ScaleReading, at_rest, doubts
+from .scale import QUIET_S, ScaleReading, at_rest, doubts, drift_of
 from .weigh_events import WeighState, WeighStep, WeighTask
 
 SLOW_FROM = 0.85  # own judgement: from here on pour in a thread
@@ -52,6 +52,7 @@ def no_scale(says: str = "No scale is connected. Type what it shows.") -> Live:
 
 PROBLEMS = {
     "no-unit": "The scale sends numbers without a unit. Set it to send grams; until then type what it shows.",
+    "fault": "The scale reports a fault. Look at its display; until then type what it shows.",
     "not-a-weight": "The scale counts something else than weight. Switch it to grams; until then type "
     "what it shows.",
 }
@@ -69,6 +70,7 @@ def live(
     wording: Wording,
     *,
     stand_in: bool = False,
+    trail: Sequence[tuple[float, float]] = (),
 ) -> Live:
     """One picture of the moment. Older than QUIET_S: the scale is quiet, and the batch goes on by hand.
 
@@ -90,6 +92,8 @@ def live(
         wording,
         unchanged_s if step is not None and state.zero_kg is not None else 0.0,
     ) + _coarse(task, step_kg, wording)
+    if step is not None and (drifts := drift_of(trail, task.step_kg)) is not None:
+        found.append(drifts)
     base = Live(
         connected=True,
         device=device,

@@ -5,13 +5,16 @@ Rules 5.1 and 5.2.
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import pairwise
 
+from ..common.plain_numbers import plainly
 from ..common.verdict import Verdict
 from ..common.wording import Wording
 from ..common.working import Data
 
 REST_S = 1.0  # own choice: within one step for this long is at rest
 QUIET_S = 3.0
+DRIFT_S, DRIFT_STEPS, DRIFT_LEAST = 45.0, 3, 8
 FROZEN_S = 30.0  # own judgement: nobody pours so slowly that no step changes
 # own judgement: a fast pour by hand is about 2 L a minute, 0.04 kg/s; a jug tipped over less than this
 FASTEST_KG_S = 0.15
@@ -103,6 +106,37 @@ def doubts(
             )
         )
     return found
+
+
+def drift_of(trail: Sequence[tuple[float, float]], step_kg: float) -> Verdict | None:
+    """A reading that creeps one way while nothing is poured: slower than anybody pours.
+
+    trail  (s, kg), about every five seconds, the newest last
+
+    Told over DRIFT_S, where each went no further than a step and a half, all one way, and together
+    DRIFT_STEPS steps. Raises nothing. Valid for a cup that nobody touches; resin that drips in more slowly
+    than a step in three seconds looks the same, and the words say so. Source: own judgement.
+    """
+    recent = [one for one in trail if one[0] >= trail[-1][0] - DRIFT_S * 1.2] if trail else []
+    if len(recent) < DRIFT_LEAST or recent[-1][0] - recent[0][0] < DRIFT_S:
+        return None
+    changes = [after[1] - before[1] for before, after in pairwise(recent)]
+    whole = recent[-1][1] - recent[0][1]
+    one_way = all(change * whole >= 0 for change in changes)
+    if not one_way or max(map(abs, changes)) > 1.5 * step_kg or abs(whole) < DRIFT_STEPS * step_kg * 0.99:
+        return None
+    grams = plainly(abs(whole) * 1000, 2)
+    return Verdict(
+        weight="warning",
+        stage="mix",
+        code="drift",
+        rule="5.2",
+        title="The scale drifts",
+        text=f"It went {'up' if whole > 0 else 'down'} by {grams} g in {recent[-1][0] - recent[0][0]:.0f} s, "
+        "slower than anybody pours.",
+        todo="Draughts, a warm cup, a cold scale or a low battery do that. Still dripping in? Then wait. "
+        "Otherwise let it warm up, tare it, or go on by hand with another.",
+    )
 
 
 def _jump(readings: Sequence[ScaleReading]) -> float | None:

@@ -18,6 +18,7 @@ from ..common.working import Data
 
 StepId = Annotated[str, Field(max_length=80)]
 NOTE_MOST = 2000
+OF_THE_CAMERA = frozenset({"covered", "moved", "blind", "silent"})  # and not of the piece
 LATER_MOST_S = 86_400.0
 
 
@@ -113,6 +114,25 @@ class Pictured(Data):
     kind: Literal["photo"] = "photo"
     sha256: str = Field(pattern=r"^[0-9a-f]{64}$")
     step: StepId = ""
+
+
+class Saw(Data):
+    """What a camera over the piece saw, or a photo in low side light shows. words: as they were told; rings:
+    somebody has to hear of it; urgent: it burns or runs out. marks: in the picture, each a circle
+    (x, y, radius) or a line (x, y, x, y) [px of it].
+    """
+
+    kind: Literal["saw"] = "saw"
+    what: Label
+    words: str = Field(min_length=1, max_length=400)
+    rings: bool = True
+    urgent: bool = False
+    sure: bool = True
+    sha256: str = Field(default="", pattern=r"^([0-9a-f]{64})?$")
+    marks: Annotated[
+        list[Annotated[list[float], Field(min_length=3, max_length=4)]], Field(max_length=60)
+    ] = []
+    size: tuple[int, int] | None = None
 
 
 class MishapBegun(Data):
@@ -211,6 +231,7 @@ RunEvent = Annotated[
     | ReadOff
     | Noted
     | Pictured
+    | Saw
     | MishapBegun
     | MishapOver
     | Pace

@@ -50,10 +50,18 @@ class CupRead(Data):
     celsius: float
 
 
+class SawMark(Data):
+    event_id: str
+    words: str
+    at: datetime
+    urgent: bool
+
+
 class RunState(Data):
     """marks: by step. pace: by pour, how many times as long as predicted the cure takes by its temperatures.
     slow: at least so many by its tests. weighed: by step and part, what was typed [kg]. cup: by step of
-    stirring, the newest reading of its cup (when, degC). attached: the pour the probe lies in.
+    stirring, the newest reading of its cup (when, degC). saw: by a camera. attached: the pour the probe
+    lies in.
     """
 
     marks: dict[str, Mark]
@@ -63,6 +71,7 @@ class RunState(Data):
     slow: dict[str, float] = {}
     weighed: dict[str, dict[str, float]] = {}
     cup: dict[str, CupRead] = {}
+    saw: list[SawMark] = []
     attached: int | None = None
     ended: Literal["", "finished", "given up"] = ""
     ended_at: datetime | None = None
@@ -88,6 +97,7 @@ def fold(script: Script, events: Sequence[Kept]) -> RunState:
         "slow": {},
         "weighed": {},
         "cup": {},
+        "saw": [],
         "attached": None,
         "ended": "",
         "ended_at": None,
@@ -104,6 +114,7 @@ def fold(script: Script, events: Sequence[Kept]) -> RunState:
         slow=state["slow"],
         weighed=state["weighed"],
         cup=state["cup"],
+        saw=state["saw"],
         attached=state["attached"],
         ended=state["ended"],
         ended_at=state["ended_at"],
@@ -135,9 +146,8 @@ def _apply(state: dict[str, Any], known: dict[str, ScriptStep], one: Kept) -> No
             _mark(state["marks"].setdefault(event.step, dict(_FRESH)), known[event.step], one)
     elif event.kind in ("weighed", "reading"):
         _measured(state, one)
-    elif event.kind == "heard":
-        if event.alarm not in state["heard"]:
-            state["heard"].append(event.alarm)
+    elif event.kind in ("heard", "saw"):
+        _told(state, one)
     elif event.kind == "mishap":
         state["mishaps"][str(one.event_id)] = OpenMishap(
             event_id=str(one.event_id), code=event.code, at=one.at
@@ -150,6 +160,16 @@ def _apply(state: dict[str, Any], known: dict[str, ScriptStep], one: Kept) -> No
         state["attached"] = event.pour
     elif event.kind == "end" and not state["ended"]:
         state["ended"], state["ended_at"] = event.how, one.at
+
+
+def _told(state: dict[str, Any], one: Kept) -> None:
+    """What rings, and what was heard of it."""
+    event = one.event
+    if event.kind == "saw" and event.rings:
+        mark = SawMark(event_id=str(one.event_id), words=event.words, at=one.at, urgent=event.urgent)
+        state["saw"].append(mark)
+    elif event.kind == "heard" and event.alarm not in state["heard"]:
+        state["heard"].append(event.alarm)
 
 
 def _measured(state: dict[str, Any], one: Kept) -> None:

@@ -33,7 +33,9 @@ class StepView(Data):
 
 
 class Alarm(Data):
-    """at: when it sounds; is_past: it should have sounded by now and nobody heard it."""
+    """at: when it sounds; is_past: it should have sounded by now and nobody heard it. step: empty where a
+    camera saw something.
+    """
 
     id: str
     step: str
@@ -60,6 +62,7 @@ def look(script: Script, state: RunState, now: datetime) -> RunView:
             for step, view in zip(script.steps, views, strict=True)
             for alarm in _alarms(step, view, state, now)
         ]
+        + _saw(state, now)
     )
     return RunView(current=current, steps=views, alarms=sorted(alarms, key=lambda one: (one.at, one.id)))
 
@@ -196,6 +199,15 @@ def _first_at(curve: Sequence[tuple[float, float]], celsius: float) -> float | N
 
 def _rings_at_opening(step: ScriptStep) -> bool:
     return bool(step.rings and step.anchor and step.hands_s > 0 and step.from_s > 0)
+
+
+def _saw(state: RunState, now: datetime) -> list[Alarm]:
+    """What a camera saw rings at once, until somebody heard it."""
+    return [
+        Alarm(id=f"saw/{one.event_id}", step="", at=one.at, words=one.words, is_past=one.at <= now)
+        for one in state.saw
+        if f"saw/{one.event_id}" not in state.heard
+    ]
 
 
 def _alarms(step: ScriptStep, view: StepView, state: RunState, now: datetime) -> list[Alarm]:

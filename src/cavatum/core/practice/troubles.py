@@ -112,6 +112,12 @@ FACTS: dict[str, str] = {
     "no-wood": "there is no wood in it or round it",
     "tested-hard": "its hardness was tested and passed",
     "wiped": "it was wiped before",
+    "saw-landed": "the camera saw something land",
+    "saw-bubbles": "the camera saw bubbles rise",
+    "saw-leak": "the camera saw it run off",
+    "saw-creep": "the camera saw the wet edge creep",
+    "saw-float": "the camera saw something move or rise",
+    "saw-bare": "the camera saw the film draw back from a spot",
 }
 
 
@@ -338,7 +344,7 @@ CAUSES: dict[str, Cause] = {
         title="Not held down",
         why="Lighter than resin.",
         next_time="Base layer first, then pins, glue or weights as computed.",
-        facts=("not-held", "no-base-layer"),
+        facts=("not-held", "no-base-layer", "saw-float"),
     ),
     "air-below": Cause(
         title="Air below it lifted it",
@@ -350,7 +356,7 @@ CAUSES: dict[str, Cause] = {
         title="A joint leaks",
         why="Thin resin finds a way where water takes hours.",
         next_time="Seal inside and outside; leak test with water, and dry it.",
-        facts=("leak-test-left-out",),
+        facts=("leak-test-left-out", "saw-leak"),
     ),
     "porous": Cause(
         title="Through the grain",
@@ -362,7 +368,7 @@ CAUSES: dict[str, Cause] = {
         title="Not level",
         why="Free liquid goes to the low side.",
         next_time="Level on both axes, wait, look again.",
-        facts=("level-off",),
+        facts=("level-off", "saw-creep"),
     ),
     "overfull": Cause(
         title="Overfilled",
@@ -416,13 +422,13 @@ CAUSES: dict[str, Cause] = {
         title="Bubbles burst late",
         why="The film had no flow left to close.",
         next_time="Rounds to the end, a last look at one hour.",
-        facts=("rounds-left-out",),
+        facts=("rounds-left-out", "saw-bubbles"),
     ),
     "uncovered": Cause(
         title="Not covered",
         why="Dust and hair come down for hours.",
         next_time="Lid cleaned inside and at hand before mixing.",
-        facts=("cover-left-out",),
+        facts=("cover-left-out", "saw-landed"),
     ),
     "dusty-work": Cause(
         title="Dusty work nearby",

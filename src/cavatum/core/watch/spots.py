@@ -13,24 +13,28 @@ from .view import Image, Mask, View
 
 SURE = 6.0  # standard deviations above what noise, grain and a shift of a quarter pixel do
 LEAST_MM2 = 1.0
-GLARE = 235  # grey: where a lamp is mirrored nothing can be seen
 WAITS = 2  # pictures in which it has to be
 NEAR_MM = 3.0  # the same spot in the next picture
 PATCH_MM, FAR_MM = 13.0, 8.0  # a thing of before is looked for so far away
 LARGE_MM = 5.5  # no single bubble
+BARE_MM, BARE = 2.4, 20.0
+THE_SAME = 0.96  # correlation: the place that a thing has left looks as it did, without the thing
+DARKENS = -50.0  # what rises grows darker by less
 STILL_THERE = 0.85  # correlation: a thing of before that rises grows darker where it is
 
 
 @dataclass(frozen=True, kw_only=True)
 class Spot:
     """place_mm, size_mm: from the piece's far left corner, its longer side. darkest, lightest: grey, against
-    what was. box: left, top, width, height in the view [px]. seen_in: pictures in a row.
+    what was. sigmas: above what noise does, at most. box: left, top, width, height in the view [px].
+    seen_in: pictures in a row.
     """
 
     place_mm: tuple[float, float]
     size_mm: float
     darkest: float
     lightest: float
+    sigmas: float
     box: tuple[int, int, int, int]
     seen_in: int = 1
 
@@ -38,7 +42,7 @@ class Spot:
         return float(np.hypot(self.place_mm[0] - place[0], self.place_mm[1] - place[1])) < mm
 
 
-Look = Literal["outside", "float", "landed", "bubble"]
+Look = Literal["outside", "float", "darker", "landed", "bare", "bubble"]
 
 
 class Spots:
@@ -55,13 +59,19 @@ class Spots:
         rim = int(3 * view.px)
         self._inside[y0 + rim : y1 - rim, x0 + rim : x1 - rim] = 1
 
-    def new_in(self, now: Image, band: Mask) -> list[Spot]:
-        """Spots that were there twice; from now on they are known. band: where the wet edge is."""
+    def new_in(self, now: Image, band: Mask, flows: Mask | None, dazzled: NDArray[np.bool_]) -> list[Spot]:
+        """Spots that were there twice; from now on they are known. band: where the wet edge is. flows: where
+        colour moves; dazzled: where a lamp is or was mirrored: what is there now is known.
+        """
+        px = self.view.px
+        unseen: Mask = np.zeros_like(band) if flows is None else flows.copy()
+        unseen[cv2.dilate(dazzled.astype(np.uint8), np.ones((int(4 * px) | 1,) * 2)) > 0] = 1
+        self.known = np.where(unseen > 0, now, self.known)
         fine, sure = self._sure(now)
-        found = self._found(fine, sure, self._hot(now, sure, band))
+        found = self._found(fine, sure, self._hot(sure, band | unseen))
         self._waiting = [self._again(one) for one in found]
         ripe = [one for one in self._waiting if one.seen_in >= WAITS]
-        reach = int(1.5 * self.view.px)
+        reach = int(1.5 * px)
         for one in ripe:
             x, y, wide, high = one.box
             place = (
@@ -76,13 +86,25 @@ class Spots:
         if not self.view.is_on_piece(spot.place_mm):
             return "outside"
         alike, gain, shift = self._before(spot, now)
-        if alike > 0.8 and gain > 0.01 and shift > 0.9:
+        if self._is_bare(spot) and (alike < THE_SAME or gain < 0.01):
+            return "bare"
+        is_dark = spot.darkest < DARKENS
+        if alike > 0.8 and gain > 0.01 and shift > 0.9 and not is_dark:
             return "float"
-        dark = spot.darkest < -26 and spot.lightest < -0.45 * spot.darkest
-        large = spot.size_mm >= LARGE_MM and spot.lightest < -0.8 * spot.darkest
-        if not dark and not large:
+        if not self._is_a_thing(spot):
             return "bubble"
-        return "float" if alike > STILL_THERE else "landed"
+        return "darker" if alike > STILL_THERE and not is_dark else "landed"
+
+    @staticmethod
+    def _is_a_thing(spot: Spot) -> bool:
+        """Dark, without a bubble's glint, or too large for one."""
+        dark = spot.darkest < -26 and spot.lightest < -0.45 * spot.darkest
+        return dark or (spot.size_mm >= LARGE_MM and spot.lightest < -0.8 * spot.darkest)
+
+    @staticmethod
+    def _is_bare(spot: Spot) -> bool:
+        """Dry wood is lighter than wet wood, all over the spot."""
+        return spot.size_mm >= BARE_MM and spot.lightest > BARE and spot.darkest > -0.4 * spot.lightest
 
     def _sure(self, now: Image) -> tuple[Image, Image]:
         """Differences that are no light, and how many standard deviations they are."""
@@ -91,14 +113,12 @@ class Spots:
         across = cv2.Sobel(self.known, cv2.CV_32F, 1, 0, scale=1 / 8)
         along = cv2.Sobel(self.known, cv2.CV_32F, 0, 1, scale=1 / 8)
         steep = cv2.dilate(np.hypot(across, along), np.ones((5, 5)))
-        noise = 1.4826 * float(np.median(np.abs(fine[self._inside > 0])))
+        noise = 1.4826 * float(np.median(np.abs(fine[self._inside > 0][::7])))
         return fine, np.abs(fine) / np.sqrt(noise**2 + (0.25 * steep) ** 2 + 0.6**2)
 
-    def _hot(self, now: Image, sure: Image, band: Mask) -> Mask:
+    def _hot(self, sure: Image, not_looked_at: Mask) -> Mask:
         px = self.view.px
-        bright = ((self.known > GLARE) | (now > GLARE)).astype(np.uint8)
-        dazzled = cv2.dilate(bright, np.ones((int(4 * px) | 1,) * 2))
-        hot = ((sure > SURE) & (self.view.seen > 0) & (dazzled == 0) & (band == 0)).astype(np.uint8)
+        hot = ((sure > SURE) & (self.view.seen > 0) & (not_looked_at == 0)).astype(np.uint8)
         return cv2.morphologyEx(hot, cv2.MORPH_CLOSE, np.ones((int(1.2 * px) | 1,) * 2)).astype(np.uint8)
 
     def _found(self, fine: Image, sure: Image, hot: Mask) -> list[Spot]:
@@ -116,6 +136,7 @@ class Spots:
                     size_mm=max(wide, high) / px,
                     darkest=float(values.min()),
                     lightest=float(values.max()),
+                    sigmas=float(sure[y : y + high, x : x + wide][own].max()),
                     box=(x, y, wide, high),
                 )
             )

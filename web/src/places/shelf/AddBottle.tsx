@@ -1,6 +1,6 @@
 /** A kit brought home (a bottle of each part), or a single bottle. */
 import { addBottle, addKit } from "../../api/operations.generated";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useEverythingAnew } from "../../api/queries";
 import { text } from "../../domain/format";
@@ -25,7 +25,10 @@ export function AddBottle({
   const [full, setFull] = useState("");
   const [problem, setProblem] = useState("");
   const chosen = withKits.find((one) => one.system.id === system) ?? withKits[0];
+  const acting = useRef(false);
   const act = (work: () => Promise<unknown>) => async () => {
+    if (acting.current) return; // a tap that comes twice brings one
+    acting.current = true;
     try {
       await work();
       setProblem("");
@@ -34,6 +37,8 @@ export function AddBottle({
       await anew();
     } catch (error) {
       setProblem((error as Error).message);
+    } finally {
+      acting.current = false;
     }
   };
   const bring = act(async () => {

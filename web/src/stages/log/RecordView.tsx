@@ -5,7 +5,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
-import { date, signedPercent, text } from "../../domain/format";
+import { date, moment, signedPercent, text } from "../../domain/format";
+import { fileUrl, Marked } from "../../ui/Marked";
 import { useUnits } from "../../ui/session";
 import { Waiting } from "../../ui/states";
 import { Verdicts } from "../../ui/Verdicts";
@@ -163,6 +164,7 @@ export function RecordView({ runId }: { runId: number }) {
           ))}
         </ul>
       ) : null}
+      {record.seen?.length ? <Seen seen={record.seen} zone={zone} /> : null}
       {record.went_wrong.length ? (
         <p className="mt-3">
           <b className="font-semibold">Went wrong:</b> {record.went_wrong.join(", ")}.{" "}
@@ -202,6 +204,34 @@ function Total({ name, value, note = "" }: { name: string; value: string; note?:
   );
 }
 
+/** What a camera saw, and what photos in low side light showed. */
+function Seen({ seen, zone }: { seen: Schemas["SeenRecord"][]; zone: string }) {
+  return (
+    <section aria-label="Seen" className="mt-4">
+      <h3 className="font-semibold">Seen</h3>
+      <ul className="grid grid-cols-3 max-lg:grid-cols-2 max-sm:grid-cols-1 gap-4 mt-1">
+        {seen.slice(0, 12).map((one) => (
+          <li key={one.at + one.what}>
+            {one.sha256 && one.size ? (
+              <Marked
+                src={fileUrl(one.sha256)}
+                size={one.size as [number, number]}
+                marks={one.marks ?? []}
+                alt={one.words}
+                className="w-full"
+              />
+            ) : null}
+            <p className="text-[13.5px]">
+              <b className="font-semibold">{moment(one.at, zone)}</b> {one.words}.
+            </p>
+          </li>
+        ))}
+      </ul>
+      {seen.length > 12 ? <p className="text-slate">and {seen.length - 12} more</p> : null}
+    </section>
+  );
+}
+
 const NAMES: Record<string, string> = {
   begin: "begun",
   done: "done",
@@ -211,6 +241,7 @@ const NAMES: Record<string, string> = {
   reading: "reading",
   note: "note",
   photo: "photo",
+  saw: "camera",
   amount: "amount",
   rating: "rating",
   mishap: "mishap",
@@ -293,6 +324,8 @@ function wordsOf(event: Schemas["Kept"]["event"]): string {
       return `${event.what.replace("_", " ")} ${event.value}${event.pour ? `, pour ${event.pour}` : ""}`;
     case "note":
       return event.text;
+    case "saw":
+      return event.words;
     case "amount":
       return `${event.what.replace(/_.*/, "")} ${event.as_typed || event.value}${event.of ? ` (${event.of})` : ""}`;
     case "rating":

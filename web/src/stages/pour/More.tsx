@@ -1,6 +1,7 @@
 /** What can be said beside a step: a note, a photo, a reading; and leaving a step out, or ending the run. */
 import { listInstruments, readLevel } from "../../api/operations.generated";
 import { useRef, useState } from "react";
+import { Link } from "react-router";
 import type { ScriptStep } from "../../domain/run";
 import { NumberPad } from "../mix/weigh/NumberPad";
 import { degrees } from "../../domain/format";
@@ -158,6 +159,14 @@ export function More({
           <button className="big-box text-[20px]!" onClick={() => file.current?.click()}>
             Photo
           </button>
+          {open.run?.is_rehearsal ? null : (
+            <Link
+              className="big-box text-[20px]! grid place-content-center"
+              to={`/runs/${open.run!.id}/side-light`}
+            >
+              Photo in low side light: count spots
+            </Link>
+          )}
           <button
             className="big-box text-[20px]!"
             onClick={() => {

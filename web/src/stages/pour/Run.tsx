@@ -3,7 +3,7 @@
 import { jumpRun } from "../../api/operations.generated";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
-import { AlarmOverlay, since, useAwake, useSound, type Ringing } from "../../ui/alarms";
+import { AlarmOverlay, since, useAhead, useAwake, useSound } from "../../ui/alarms";
 import { useUnits } from "../../ui/session";
 import { Waiting } from "../../ui/states";
 import { AlarmList } from "./AlarmList";
@@ -14,11 +14,13 @@ import { flowsUntil, MishapSheet } from "./MishapSheet";
 import { More } from "./More";
 import { OtherRuns } from "./OtherRuns";
 import { openChecks, Ready } from "./Ready";
+import { ringingOf } from "./ringing";
+import { Spoken } from "./Spoken";
 import { Amounts, RATIO_CARE } from "./Amounts";
 import { ratioOff } from "../../domain/run";
 import { signedPercent } from "../../domain/format";
 import { HollowTimer } from "./HollowTimer";
-import { timerOf } from "./timer";
+import { timerOf, type Timer } from "./timer";
 import { useRun, type OpenRun } from "./useRun";
 import { clockTime, lateWords } from "./words";
 import { useLatest } from "../../ui/useLatest";
@@ -60,9 +62,7 @@ function AtTheBench({ open }: { open: OpenRun }) {
   const step = run.script.steps.find((one) => one.id === shown);
   const seen = view.steps.find((one) => one.id === shown);
   const mark = shown ? state.marks[shown] : undefined;
-  const ringing: Ringing[] = view.alarms
-    .filter((one) => one.is_past)
-    .map((one) => ({ id: one.id, words: one.words, where: run.script.piece, late: open.now - one.at }));
+  const ringing = ringingOf(open);
   const undoable = lastUndoable(open);
 
   useEffect(() => {
@@ -99,6 +99,7 @@ function AtTheBench({ open }: { open: OpenRun }) {
     .filter((one) => one.kind === "pour" && one.batch && state.marks[one.id]?.status === "done")
     .at(-1);
   const others = view.alarms.filter((one) => !one.is_past).slice(0, 3);
+  useAhead(run.is_rehearsal ? [] : others, open.now, sounds);
   const timer = step && seen ? timerOf(step, seen, mark, open.now) : null;
   const inPour = useMemo(
     () => run.script.steps.filter((one) => one.pour === step?.pour && !one.branch === !step?.branch),
@@ -266,6 +267,11 @@ function AtTheBench({ open }: { open: OpenRun }) {
               <button className="big-quiet" disabled={!undo} onClick={undo ?? undefined}>
                 Undo the last
               </button>
+              {run.is_rehearsal ? null : (
+                <Link className="big-quiet" to={`/runs/${run.id}/watch`}>
+                  Camera
+                </Link>
+              )}
               <button className="big-quiet" onClick={() => setSheet("more")}>
                 Note, photo, reading
               </button>
@@ -291,6 +297,14 @@ function AtTheBench({ open }: { open: OpenRun }) {
       ) : null}
       <Next open={open} current={shown} onShow={setAsked} zone={zone} />
       <AlarmList alarms={others} sounds={sounds} awake={awake} zone={zone} isAway={open.isAway} />
+      {step && seen ? (
+        <Spoken
+          says={`${step.title}. ${step.text}`}
+          onDone={sheet || ringing.length ? null : primary}
+          onLater={() => open.say({ kind: "later", step: step.id, seconds: LATER_S })}
+          howLong={() => howLong(timer)}
+        />
+      ) : null}
       <OtherRuns not={run.id} />
       {open.problem ? (
         <p role="alert" className="text-rust text-[17px]">
@@ -393,6 +407,13 @@ function TestKeys({
       </div>
     </div>
   );
+}
+
+/** In words to be spoken. */
+function howLong(timer: Timer | null): string {
+  if (!timer) return "There is no hurry.";
+  const long = timer.ms < 90_000 ? `${Math.ceil(timer.ms / 1000)} seconds` : since(timer.ms);
+  return `${long} ${timer.words}.`;
 }
 
 function AllDone({ open }: { open: OpenRun }) {

@@ -1,6 +1,6 @@
 /** A weight or a volume put in by knuckle: keys of 64 px, no keyboard. The server reads it, so the unit is
  *  said. */
-import { useState } from "react";
+import { useRef, useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { readQuantity } from "../../../ui/readQuantity";
 
@@ -29,13 +29,18 @@ export function NumberPad({ title, kind = "mass", plain, mayBeNothing = false, o
       key === "⌫" ? now.slice(0, -1) : key === "." && now.includes(".") ? now : (now + key).slice(0, 8),
     );
   };
+  const asking = useRef(false);
   const take = async () => {
+    if (asking.current) return; // a knuckle that comes down twice means it once
     if (plain) return onTake(Number(digits), `${digits} ${plain}`);
+    asking.current = true;
     try {
       const found: Schemas["Understood"] = await readQuantity(`${digits} ${unit}`, kind, "metric");
       onTake(found.value, found.as_typed);
     } catch (error) {
       setProblem((error as Error).message);
+    } finally {
+      asking.current = false;
     }
   };
   return (

@@ -75,25 +75,26 @@ function AtTheScale({
       gross_kg: live.gross_kg ?? null,
       as_typed: "",
     });
-  const primary: [string, () => void] | null = !step
-    ? ["It is mixed: keep the record", () => setPanel("end")]
+  // The weight before decides whose part the next one is. A key tapped in that moment is not lost: what it opens waits
+  // for it, but not for a server that does not answer.
+  const canType = !!step && !(isWeightWaiting && isLost);
+  const isTyping = panel === "hand" && !isWeightWaiting;
+  useEffect(() => {
+    if (isWeightWaiting && isLost) setPanel((now) => (now === "hand" ? "" : now));
+  }, [isWeightWaiting, isLost]);
+  const canTake = !isWeightWaiting && !!live.can_take;
+  const [label, act, isReady]: [string, () => void, boolean] = !step
+    ? ["It is mixed: keep the record", () => setPanel("end"), true]
     : live.tone === "no zero"
-      ? ["Cup is on: count from here", zero]
+      ? ["Cup is on: count from here", zero, !isWeightWaiting]
       : live.tone === "tared"
-        ? ["It was tared: count from here", zero]
+        ? ["It was tared: count from here", zero, !isWeightWaiting]
         : live.tone === "taken out"
-          ? ["That much was taken out", takeOut]
+          ? ["That much was taken out", takeOut, canTake]
           : live.connected
-            ? ["Record this weight", () => take(live.net_kg ?? 0, "scale")]
-            : ["Type what the scale shows", () => setPanel("hand")];
-  const ready =
-    !step ||
-    (!isWeightWaiting &&
-      (!live.connected || live.tone === "no zero" || live.tone === "tared" || !!live.can_take));
-  useKeys(
-    primary && ready && !panel ? primary[1] : null,
-    state.can_undo && !panel ? () => enter({ kind: "undo" }) : null,
-  );
+            ? ["Record this weight", () => take(live.net_kg ?? 0, "scale"), canTake]
+            : ["Type what the scale shows", () => setPanel("hand"), canType];
+  useKeys(isReady && !panel ? act : null, state.can_undo && !panel ? () => enter({ kind: "undo" }) : null);
 
   return (
     <main className="bench-mode min-h-dvh flex flex-col" data-tone={live.tone}>
@@ -166,11 +167,7 @@ function AtTheScale({
         >
           Undo the last
         </button>
-        <button
-          className="big-quiet shrink-0"
-          disabled={!step || isWeightWaiting}
-          onClick={() => setPanel("hand")}
-        >
+        <button className="big-quiet shrink-0" disabled={!canType} onClick={() => setPanel("hand")}>
           Type weight
         </button>
         <button
@@ -192,17 +189,15 @@ function AtTheScale({
             </button>
           ) : null}
         </div>
-        {primary ? (
-          <button
-            className="big-key ml-auto shrink-0 max-lg:ml-0 max-lg:col-span-3"
-            disabled={!ready}
-            onClick={primary[1]}
-          >
-            {primary[0]}
-          </button>
-        ) : null}
+        <button
+          className="big-key ml-auto shrink-0 max-lg:ml-0 max-lg:col-span-3"
+          disabled={!isReady}
+          onClick={act}
+        >
+          {label}
+        </button>
       </footer>
-      {panel === "hand" && step ? (
+      {isTyping && step ? (
         <NumberPad
           title={`What the scale shows for ${step.name}`}
           onClose={() => setPanel("")}
