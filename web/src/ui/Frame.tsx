@@ -33,7 +33,7 @@ export function Frame({ children }: { children: ReactNode }) {
   const { workshop, dew_point, how, role, who } = session;
   const [sheet, setSheet] = useState<"keys" | "workshop" | null>(null);
   const [field, setField] = useState<WorkshopField>(null);
-  const [said, hush] = useFirstStart(session);
+  const { said, isSetting, hush } = useFirstStart(session);
   const openWorkshop = useCallback((wanted: WorkshopField) => {
     setField(wanted);
     setSheet("workshop");
@@ -169,7 +169,7 @@ export function Frame({ children }: { children: ReactNode }) {
       {said ? (
         <p
           role="status"
-          className="px-5 py-1.5 border-b border-line text-[13px] max-sm:px-3 flex flex-wrap gap-x-4"
+          className={`px-5 py-1.5 border-b border-line text-[13px] max-sm:px-3 flex flex-wrap gap-x-4 ${isSetting ? "invisible" : ""}`}
         >
           {said}
           <button className="quiet" onClick={() => void switchUnits()}>

@@ -35,24 +35,33 @@ export function localeSettings(language: string, zone: string) {
   };
 }
 
-/** What was set, in words, until it is hushed; empty: nothing was. */
-export function useFirstStart(session: Session): [said: string, hush: () => void] {
-  const [said, setSaid] = useState("");
+interface FirstStart {
+  /** what was set, in words, until it is hushed; empty: nothing was */
+  said: string;
+  /** it is on its way: the line keeps its place already, so that nothing moves down under a finger when it comes */
+  isSetting: boolean;
+  hush: () => void;
+}
+
+export function useFirstStart(session: Session): FirstStart {
   const change = useChangeWorkshop(session.workshop);
   const isDone = useRef(false);
   const isWanted = session.is_untouched && (session.role === "owner" || session.role === "maker");
+  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const found = localeSettings(navigator.language, zone);
+  const words = `${found.units === "us" ? "inches and pounds" : "millimetres and grams"}, ${found.currency}, ${zone} time`;
+  const setting = `Set by your browser: ${words}.`;
+  const [said, setSaid] = useState(isWanted ? setting : "");
+  const [isSetting, setSetting] = useState(isWanted);
   useEffect(() => {
     if (!isWanted || isDone.current) return;
     isDone.current = true;
-    const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
-    const found = localeSettings(navigator.language, zone);
-    void change(found).then(
-      () =>
-        setSaid(
-          `Set by your browser: ${found.units === "us" ? "inches and pounds" : "millimetres and grams"}, ${found.currency}, ${zone} time.`,
-        ),
-      () => undefined,
-    );
-  }, [isWanted, change]);
-  return [said, () => setSaid("")];
+    void change(found)
+      .then(
+        () => setSaid(setting),
+        () => setSaid(`Could not be set by your browser: ${words}. What stands above holds.`),
+      )
+      .then(() => setSetting(false));
+  }, [isWanted, change]); // eslint-disable-line
+  return { said, isSetting, hush: () => setSaid("") };
 }

@@ -168,15 +168,17 @@ export function FirstMinute() {
             onTaken={focus}
             onKeep={(weigh) => void keep(weigh)}
           />
-          <label className="block mt-3 text-[13px] text-slate">
-            called
-            <input
-              className="box"
-              value={name}
-              placeholder={look.bench.charAt(0).toUpperCase() + look.bench.slice(1)}
-              onChange={(event) => setName(event.target.value)}
-            />
-          </label>
+          {answer || problem ? (
+            <label className="block mt-3 text-[13px] text-slate">
+              called
+              <input
+                className="box"
+                value={name}
+                placeholder={look.bench.charAt(0).toUpperCase() + look.bench.slice(1)}
+                onChange={(event) => setName(event.target.value)}
+              />
+            </label>
+          ) : null}
           {refused || elsewhere ? (
             <p role="alert" className="mt-2 text-rust font-medium">
               {refused || elsewhere}

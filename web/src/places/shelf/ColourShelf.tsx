@@ -220,7 +220,7 @@ function RecipeView({
         </label>
       ) : null}
       <div className="grid grid-cols-2 gap-8 mt-4 max-md:grid-cols-1">
-        <Scaled recipe={recipe} />
+        <Scaled recipe={recipe} name={name} />
         <Opacity recipe={recipe} keep={keep} />
       </div>
       <SwatchPhoto recipe={recipe} keep={keep} />
@@ -248,7 +248,8 @@ function RecipeView({
   );
 }
 
-function Scaled({ recipe }: { recipe: Recipe }) {
+/** The rows are there before their weights: what stands below them keeps its place. */
+function Scaled({ recipe, name }: { recipe: Recipe; name: (id: string) => string }) {
   const { units } = useUnits();
   const [clear, setClear] = useState<Reading | null>({ value: 0.5, as_typed: "500 g" });
   const found = useQuery({
@@ -262,28 +263,35 @@ function Scaled({ recipe }: { recipe: Recipe }) {
       <div className="w-40 mt-2">
         <QuantityField label="clear mix, A and B" kind="mass" reading={clear} onCommit={setClear} />
       </div>
-      {found.data?.doses.map((one) => (
-        <p key={one.colourant_id} className="flex justify-between mt-1">
-          <span>{one.name}</span>
-          <span>
-            <b className="text-[19px] font-semibold tabular-nums">
-              {String(Number((one.mass_kg * 1000).toFixed(3)))} g
-            </b>
-            {typeof one.drops === "number" ? ` ≈ ${one.drops} drops` : ""}{" "}
-            <span
-              className={`text-[12.5px] ${Math.abs(one.off) > 0.1 ? "text-rust font-semibold" : "text-slate"}`}
+      {recipe.parts.map((part) => {
+        const one = found.data?.doses.find((dose) => dose.colourant_id === part.colourant_id);
+        return (
+          <div key={part.colourant_id} className="mt-1">
+            <p className="flex justify-between">
+              <span>{name(part.colourant_id)}</span>
+              <span className="whitespace-nowrap">
+                <b className="text-[19px] font-semibold tabular-nums">
+                  {one ? `${Number((one.mass_kg * 1000).toFixed(3))} g` : "…"}
+                </b>
+                {typeof one?.drops === "number" ? ` ≈ ${one.drops} drops` : ""}
+              </span>
+            </p>
+            <p
+              className={`text-[12.5px] text-right ${one && Math.abs(one.off) > 0.1 ? "text-rust font-semibold" : "text-slate"}`}
             >
-              {one.off
+              {one?.off
                 ? `${one.off > 0 ? "+" : "−"}${(100 * Math.abs(one.off)).toFixed(1)} % by the scale's step`
-                : "exactly"}
-            </span>
-          </span>
-        </p>
-      ))}
-      {found.data ? (
+                : one
+                  ? "exactly"
+                  : "…"}
+            </p>
+          </div>
+        );
+      })}
+      {found.data || found.isFetching ? (
         <p className="text-slate text-[13px] mt-1">
-          From {text(found.data.least_clear_kg, "mass", units)} of clear mix on, the scale weighs every one of
-          them to a tenth.
+          From {found.data ? text(found.data.least_clear_kg, "mass", units) : "…"} of clear mix on, the scale
+          weighs every one of them to a tenth.
         </p>
       ) : null}
       {found.error ? (

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { readCalls } from "../../api/operations.generated";
 import { remember, remembered } from "../../api/memory";
 import { beep, useAwake, useSound, wakeSound } from "../../ui/alarms";
+import { Waiting } from "../../ui/states";
 import { useShop } from "../../ui/session";
 import { deviceName, isInstalled, register, standing, unregister, type Standing } from "./push";
 
@@ -49,12 +50,14 @@ export function ThisDevice() {
       remember("device", "cavatum-whose", String(chosen));
     }, "Registered. Try it with Send one to try.");
   const now = state.data;
+  if (calls.isPending || state.isPending) return <Waiting error={null} what="this device" />;
   return (
     <section aria-label="This device">
       <h2>This device</h2>
       <ul className="rule mt-1 text-[14px]">
         <li className="py-2">
-          <b className="font-semibold">Messages.</b> {now ? SAYS[now] : "Looking …"}{" "}
+          <b className="font-semibold">Messages.</b>{" "}
+          {now ? SAYS[now] : "This browser does not say whether it takes messages."}{" "}
           {now === "off" && role !== "viewer" ? (
             people.length ? (
               <span className="flex flex-wrap gap-3 items-end mt-1.5">

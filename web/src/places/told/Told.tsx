@@ -23,6 +23,8 @@ type Call = Schemas["CallAnswer"];
 export function Told() {
   const { role } = useShop();
   const isMaker = role === "owner" || role === "maker";
+  const found = useVoice(isMaker);
+  if (isMaker && !found.data) return <Waiting error={found.error} what="who is told" />;
   return (
     <div className="px-7 py-5 max-sm:px-3 grid grid-cols-[minmax(0,1fr)_340px] gap-10 max-lg:block">
       <div>
@@ -31,8 +33,8 @@ export function Told() {
           When a moment wants hands, the first person is told. If nobody taps “I have it”, the next is asked
           after at most 15 minutes, and everybody before the moment has gone by.
         </p>
-        {isMaker ? (
-          <People />
+        {isMaker && found.data ? (
+          <People voice={found.data} />
         ) : (
           <p className="mt-3 text-slate">Makers and owners set here who is told, and by which ways.</p>
         )}
@@ -44,15 +46,15 @@ export function Told() {
   );
 }
 
-function People() {
+const useVoice = (enabled: boolean) =>
+  useQuery({ queryKey: ["voice"], queryFn: () => readVoice(), refetchInterval: 20_000, enabled });
+
+function People({ voice }: { voice: Schemas["VoiceAnswer"] }) {
   const client = useQueryClient();
   const { role } = useShop();
   const { zone } = useUnits();
-  const found = useQuery({ queryKey: ["voice"], queryFn: () => readVoice(), refetchInterval: 20_000 });
   const [open, setOpen] = useState<number | "new" | null>(null);
   const [problem, setProblem] = useState("");
-  if (found.isPending || !found.data) return <Waiting error={found.error} what="who is told" />;
-  const voice = found.data;
   const take = (answer: Schemas["VoiceAnswer"]) => {
     client.setQueryData(["voice"], answer);
     void client.invalidateQueries({ queryKey: ["calls"] });

@@ -10,7 +10,7 @@ import { fileUrl, Marked } from "../../ui/Marked";
 import { useUnits } from "../../ui/session";
 import { Waiting } from "../../ui/states";
 import { Verdicts } from "../../ui/Verdicts";
-import { MeasuredCurves } from "../pour/MeasuredCurves";
+import { MeasuredCurves, useRunHeat } from "../pour/MeasuredCurves";
 import { useSayInRun } from "./addRunEvent";
 
 export function useRecord(runId: number) {
@@ -23,7 +23,8 @@ export function useRecord(runId: number) {
 export function RecordView({ runId }: { runId: number }) {
   const { units, zone, currency } = useUnits();
   const answer = useRecord(runId);
-  if (!answer.data) return <Waiting error={answer.error} what="the record" />;
+  const heat = useRunHeat(runId); // its curves stand in the middle: what comes after them waits, and does not move
+  if (!answer.data || heat.isPending) return <Waiting error={answer.error} what="the record" />;
   const { record, debrief, events, undone } = answer.data;
   const used = record.used_kg ?? null;
   return (

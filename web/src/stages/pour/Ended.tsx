@@ -68,9 +68,11 @@ export function Ended({ open }: { open: OpenRun }) {
       ) : (
         <p className="mt-3 text-slate">{found.error ? found.error.message : "Adding it up …"}</p>
       )}
-      <Link className="big-quiet mt-4" to={`/pieces/${run.piece_id ?? ""}/pour`}>
-        Back to the piece
-      </Link>
+      {found.isPending ? null : (
+        <Link className="big-quiet mt-4" to={`/pieces/${run.piece_id ?? ""}/pour`}>
+          Back to the piece
+        </Link>
+      )}
     </main>
   );
 }

@@ -10,13 +10,17 @@ import { useUnits } from "../../ui/session";
 
 const HEIGHT = 150;
 
-/** wide: as broad as its place, else as a tray. */
-export function MeasuredCurves({ runId, wide = false }: { runId: number; wide?: boolean }) {
-  const found = useQuery({
+export function useRunHeat(runId: number) {
+  return useQuery({
     queryKey: ["run-heat", runId],
     queryFn: () => readRunHeat(runId),
     refetchInterval: 30_000,
   });
+}
+
+/** wide: as broad as its place, else as a tray. */
+export function MeasuredCurves({ runId, wide = false }: { runId: number; wide?: boolean }) {
+  const found = useRunHeat(runId);
   const poured = (found.data?.pours ?? []).filter((one) => one.poured_at);
   if (!poured.length) return null;
   return (
