@@ -161,17 +161,27 @@ function Case({
   const answer = found.data;
   const shown = new Set((answer?.shown ?? []).map((one) => one.fact));
   const chosen = answer?.ranked.find((one) => one.cause === cause) ?? answer?.ranked[0];
+  const head = (
+    <div className="flex flex-wrap gap-4 items-center mt-3">
+      <TroubleSketch code={trouble.code} />
+      <div>
+        <h2 className="text-[24px]">{trouble.title}</h2>
+        <button className="quiet" onClick={onOther}>
+          something else is seen
+        </button>
+      </div>
+    </div>
+  );
+  if (found.isPending)
+    return (
+      <>
+        {head}
+        <Waiting error={null} what="the causes" />
+      </>
+    );
   return (
     <>
-      <div className="flex flex-wrap gap-4 items-center mt-3">
-        <TroubleSketch code={trouble.code} />
-        <div>
-          <h2 className="text-[24px]">{trouble.title}</h2>
-          <button className="quiet" onClick={onOther}>
-            something else is seen
-          </button>
-        </div>
-      </div>
+      {head}
       {answer?.now.length ? (
         <section role="alert" className="mt-3 border-2 border-rust p-3 max-w-[70ch]">
           <h2>Now, while it is wet</h2>

@@ -18,6 +18,7 @@ import { freshId } from "../../domain/shapes";
 import { complaint } from "../../ui/FileDrop";
 import { QuantityField, TextField, type Reading } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
+import { useOnce } from "../../ui/useOnce";
 import { Empty, Waiting } from "../../ui/states";
 import { Colourants } from "./Colourants";
 import { SwatchPhoto } from "./SwatchPhoto";
@@ -32,8 +33,9 @@ export function ColourShelf() {
   const [open, setOpen] = useState("");
   const recipes = Object.values(shelfItems.data?.recipes ?? {});
   const keepRecipe = useKeepGoods("recipe", recipes);
-  if (!shelfItems.data) return <Waiting error={shelfItems.error} what="the colours" />;
   const shown = recipes.find((one) => one.id === open) ?? recipes[0];
+  const isFirstIn = useFirstIn(shown);
+  if (!shelfItems.data || !isFirstIn) return <Waiting error={shelfItems.error} what="the colours" />;
   const keep = async (one: Recipe) => {
     await keepRecipe(one);
     setOpen(one.id);
@@ -97,6 +99,14 @@ export function ColourShelf() {
       </div>
     </div>
   );
+}
+
+/** What the first recipe comes to has been worked out: its length is known, what stands below it stays there. */
+function useFirstIn(recipe: Recipe | undefined): boolean {
+  const scaled = useScaled(recipe, CLEAR);
+  const opacity = useOpacity(recipe, LAYER);
+  const isIn = useOnce(!!recipe && !scaled.isLoading && !opacity.isLoading);
+  return isIn || !recipe;
 }
 
 export function Chip({ tint, size = 26 }: { tint: string; size?: number }) {
@@ -248,15 +258,32 @@ function RecipeView({
   );
 }
 
+/** What is asked at first: a batch as usual, a layer as usual. */
+const CLEAR: Reading = { value: 0.5, as_typed: "500 g" };
+const LAYER: Reading = { value: 0.012, as_typed: "12 mm" };
+
+function useScaled(recipe: Recipe | undefined, clear: Reading | null) {
+  return useQuery({
+    queryKey: ["scaled", recipe?.id, recipe?.version, clear?.value],
+    queryFn: () => scaleRecipe(recipe!.id, { clear: clear! }),
+    enabled: !!recipe && !!clear,
+  });
+}
+
+function useOpacity(recipe: Recipe | undefined, depth: Reading | null) {
+  return useQuery({
+    queryKey: ["opacity", recipe?.id, recipe?.version, depth?.value],
+    queryFn: () => readOpacity(recipe!.id, { depth: depth!, wanted: 0.02 }),
+    enabled: !!depth && !!recipe?.swatch?.lets_through,
+    retry: false,
+  });
+}
+
 /** The rows are there before their weights: what stands below them keeps its place. */
 function Scaled({ recipe, name }: { recipe: Recipe; name: (id: string) => string }) {
   const { units } = useUnits();
-  const [clear, setClear] = useState<Reading | null>({ value: 0.5, as_typed: "500 g" });
-  const found = useQuery({
-    queryKey: ["scaled", recipe.id, recipe.version, clear?.value],
-    queryFn: () => scaleRecipe(recipe.id, { clear: clear! }),
-    enabled: !!clear,
-  });
+  const [clear, setClear] = useState<Reading | null>(CLEAR);
+  const found = useScaled(recipe, clear);
   return (
     <section aria-label="For a batch">
       <h3 className="font-semibold border-b border-ink">For a batch</h3>
@@ -304,14 +331,9 @@ function Scaled({ recipe, name }: { recipe: Recipe; name: (id: string) => string
 }
 
 function Opacity({ recipe, keep }: { recipe: Recipe; keep: (one: Recipe) => Promise<void> }) {
-  const [depth, setDepth] = useState<Reading | null>({ value: 0.012, as_typed: "12 mm" });
+  const [depth, setDepth] = useState<Reading | null>(LAYER);
   const swatch = recipe.swatch;
-  const found = useQuery({
-    queryKey: ["opacity", recipe.id, recipe.version, depth?.value],
-    queryFn: () => readOpacity(recipe.id, { depth: depth!, wanted: 0.02 }),
-    enabled: !!depth && !!swatch?.lets_through,
-    retry: false,
-  });
+  const found = useOpacity(recipe, depth);
   return (
     <section aria-label="How opaque">
       <h3 className="font-semibold border-b border-ink">How opaque at a depth</h3>

@@ -8,6 +8,7 @@ import { degrees, moment, show, text } from "../../domain/format";
 import { ofHundred } from "../../domain/heat";
 import { useUnits } from "../../ui/session";
 import { Unsaid } from "../../ui/Unsaid";
+import { Waiting } from "../../ui/states";
 import { Verdicts } from "../../ui/Verdicts";
 import { SectionAndClock } from "../Drawings";
 import { Spread } from "../Spread";
@@ -20,43 +21,59 @@ import { Probe } from "./Probe";
 import { WhatIf } from "./WhatIf";
 
 type Split = Present<Piece["layering"]>;
+type Option = Present<ReturnType<typeof useOptions>["data"]>[number];
 
 export function LayersStage(props: StageProps) {
-  const { stored, plan, edits, voidId, preview } = props;
+  const { stored } = props;
   if (!(stored.piece.voids ?? []).length && (stored.piece.coats ?? []).length) return <Coats {...props} />;
+  return <Ways {...props} />;
+}
+
+function Ways({ stored, plan, edits, voidId, preview }: StageProps) {
+  const options = useOptions(stored.id, stored.revision);
   return (
     <Spread
       question="How shall it be poured?"
       strip="none"
       side={
-        <>
-          {plan.pours.length ? (
-            <>
-              <Unsaid what="room" />
-              <Splits stored={stored} edits={edits} />
-              <OtherSplits stored={stored} edits={edits} />
-            </>
-          ) : (
-            <Next stored={stored} plan={plan} />
-          )}
-          <Verdicts verdicts={plan.verdicts} stage="layers" />
-          <WhyNoDeeper plan={plan} />
-          <WhatIf stored={stored} plan={plan} edits={edits} voidId={voidId} preview={preview} />
-          <EarlyOrLate plan={plan} voidId={voidId} />
-          <Around stored={stored} plan={plan} edits={edits} voidId={voidId} />
-          <InThree stored={stored} plan={plan} voidId={voidId} />
-          <Probe stored={stored} plan={plan} voidId={voidId} />
-          {plan.heat_notes?.length ? (
-            <details className="mt-4">
-              <summary className="quiet">What the heat rests on</summary>
-              {plan.heat_notes.map((note) => (
-                <p key={note} className="mt-1 text-[13px]">
-                  {note}
-                </p>
-              ))}
-            </details>
-          ) : null}
-        </>
+        // the ways come first and push down what stands below them: nothing is offered before they are in
+        plan.pours.length && options.isPending ? (
+          <Waiting error={null} what="the ways to split it" />
+        ) : (
+          <>
+            {plan.pours.length ? (
+              <>
+                <Unsaid what="room" />
+                {options.error ? (
+                  <p role="alert" className="text-rust">
+                    {options.error.message}
+                  </p>
+                ) : null}
+                <Splits options={options.data ?? []} stored={stored} edits={edits} />
+                <OtherSplits stored={stored} edits={edits} />
+              </>
+            ) : (
+              <Next stored={stored} plan={plan} />
+            )}
+            <Verdicts verdicts={plan.verdicts} stage="layers" />
+            <WhyNoDeeper plan={plan} />
+            <WhatIf stored={stored} plan={plan} edits={edits} voidId={voidId} preview={preview} />
+            <EarlyOrLate plan={plan} voidId={voidId} />
+            <Around stored={stored} plan={plan} edits={edits} voidId={voidId} />
+            <InThree stored={stored} plan={plan} voidId={voidId} />
+            <Probe stored={stored} plan={plan} voidId={voidId} />
+            {plan.heat_notes?.length ? (
+              <details className="mt-4">
+                <summary className="quiet">What the heat rests on</summary>
+                {plan.heat_notes.map((note) => (
+                  <p key={note} className="mt-1 text-[13px]">
+                    {note}
+                  </p>
+                ))}
+              </details>
+            ) : null}
+          </>
+        )
       }
     >
       <SectionAndClock />
@@ -107,9 +124,8 @@ function OtherSplits({ stored, edits }: Pick<StageProps, "stored" | "edits">) {
 }
 
 /** The ways to split, each worked out in full. */
-function Splits({ stored, edits }: Pick<StageProps, "stored" | "edits">) {
+function Splits({ options, stored, edits }: Pick<StageProps, "stored" | "edits"> & { options: Option[] }) {
   const { units, zone } = useUnits();
-  const options = useOptions(stored.id, stored.revision);
   return (
     <RadioGroup.Root
       aria-label="Split"
@@ -119,7 +135,7 @@ function Splits({ stored, edits }: Pick<StageProps, "stored" | "edits">) {
         void edits.edit("split", (piece) => ({ ...piece, layering: layering as Split }))
       }
     >
-      {(options.data ?? []).map((option) => {
+      {options.map((option) => {
         const on = stored.piece.layering === option.choice;
         const deepest = Math.max(...option.depths_m, 1e-9);
         return (

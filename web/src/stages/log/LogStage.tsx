@@ -8,6 +8,7 @@ import { text } from "../../domain/format";
 import { fromWall } from "../../domain/time";
 import { QuantityField } from "../../ui/QuantityField";
 import { useUnits } from "../../ui/session";
+import { Waiting } from "../../ui/states";
 import { useAttempts } from "../../ui/useAttempts";
 import { ChoiceField } from "../measure/ShapeFields";
 import type { Edits } from "../usePieceEdits";
@@ -15,7 +16,7 @@ import { Spread } from "../Spread";
 import type { StageProps } from "../props";
 import { withLearned } from "./learned";
 import { LogDrawing, useRunsOf } from "./LogDrawing";
-import { useRecord } from "./RecordView";
+import { useIsRecordRead, useRecord } from "./RecordView";
 import { useSayInRun } from "./addRunEvent";
 
 type What = Extract<Schemas["Kept"]["event"], { kind: "amount" }>["what"];
@@ -51,12 +52,21 @@ const GRAINS: [string, string][] = [
   ["end or punky", "end grain, punky"],
 ];
 
+const QUESTION = "What happened?";
+
 export function LogStage({ stored, edits }: StageProps) {
   const runs = useRunsOf(stored.id);
   const run = (runs.data ?? []).find((one) => !one.is_rehearsal);
+  const isRead = useIsRecordRead(run?.id ?? null);
+  if (runs.isPending || !isRead)
+    return (
+      <Spread question={QUESTION} strip="none">
+        <Waiting error={null} what="the record" />
+      </Spread>
+    );
   return (
     <Spread
-      question="What happened?"
+      question={QUESTION}
       strip="none"
       side={
         <>

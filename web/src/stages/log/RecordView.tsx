@@ -13,18 +13,27 @@ import { Verdicts } from "../../ui/Verdicts";
 import { MeasuredCurves, useRunHeat } from "../pour/MeasuredCurves";
 import { useSayInRun } from "./addRunEvent";
 
-export function useRecord(runId: number) {
+export function useRecord(runId: number | null) {
   return useQuery({
     queryKey: ["record", runId],
-    queryFn: () => readRecord(runId),
+    queryFn: () => readRecord(runId!),
+    enabled: runId !== null,
   });
+}
+
+/** The record and the curves in its middle have come, or never will: what stands below them can be shown and does not
+ *  move any more. No run: there is nothing to wait for. */
+export function useIsRecordRead(runId: number | null): boolean {
+  const record = useRecord(runId);
+  const heat = useRunHeat(runId);
+  return !record.isLoading && !heat.isLoading;
 }
 
 export function RecordView({ runId }: { runId: number }) {
   const { units, zone, currency } = useUnits();
   const answer = useRecord(runId);
-  const heat = useRunHeat(runId); // its curves stand in the middle: what comes after them waits, and does not move
-  if (!answer.data || heat.isPending) return <Waiting error={answer.error} what="the record" />;
+  const isRead = useIsRecordRead(runId);
+  if (!answer.data || !isRead) return <Waiting error={answer.error} what="the record" />;
   const { record, debrief, events, undone } = answer.data;
   const used = record.used_kg ?? null;
   return (

@@ -6,6 +6,7 @@ import { moment, onTheScale, text } from "../../domain/format";
 import { Fig } from "../../ui/Fig";
 import { useUnits } from "../../ui/session";
 import { Cautions, Verdicts } from "../../ui/Verdicts";
+import { Waiting } from "../../ui/states";
 import type { StageProps } from "../props";
 import { Spread } from "../Spread";
 import { AnyAmount } from "./AnyAmount";
@@ -35,6 +36,13 @@ export function MixStage({ stored, plan }: StageProps) {
             </Link>
           )}
         </p>
+      </Spread>
+    );
+  // Which batch is next hangs on what is weighed already: no key is offered before that is known.
+  if (stock.isPending || weighed.isPending)
+    return (
+      <Spread question={QUESTION} strip="none">
+        <Waiting error={null} what="the batches" />
       </Spread>
     );
   const isDone = (pour: number, batch: number) =>

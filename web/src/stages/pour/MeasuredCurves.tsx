@@ -10,10 +10,11 @@ import { useUnits } from "../../ui/session";
 
 const HEIGHT = 150;
 
-export function useRunHeat(runId: number) {
+export function useRunHeat(runId: number | null) {
   return useQuery({
     queryKey: ["run-heat", runId],
-    queryFn: () => readRunHeat(runId),
+    queryFn: () => readRunHeat(runId!),
+    enabled: runId !== null,
     refetchInterval: 30_000,
   });
 }

@@ -7,6 +7,7 @@ import { useCandidates, usePieceStock, useShelf } from "../../api/queries";
 import type { Schemas } from "../../api/client";
 import { moment, show, text } from "../../domain/format";
 import { useUnits } from "../../ui/session";
+import { useOnce } from "../../ui/useOnce";
 import { Cautions, Verdicts } from "../../ui/Verdicts";
 import type { StageProps } from "../props";
 import { OnItsSheet } from "../OnItsSheet";
@@ -28,17 +29,22 @@ export function ResinStage({ stored, plan, edits }: StageProps) {
   const fits = (one: Candidate) => one.facts.offered || one.facts.system_id === chosen;
   const unfit = sorted.filter((one) => !fits(one));
   const isMeasured = plan.sections.length > 0;
+  // What speaks against a system may hang on its chances, and its row grows with them: to be read at once, chosen after.
+  const isSettled = useOnce(!areChancesPending || !!error);
+  const isWhole = useOnce(isSettled && !stock.isPending);
   return (
-    <Spread question="Which resin suits this piece?">
+    <Spread question="Which resin suits this piece?" strip={isWhole ? "both" : "none"}>
       {error ? (
         <p role="alert" className="text-rust">
           {error.message}
         </p>
       ) : !candidates ? (
         <p className="text-slate">Trying each on this piece …</p>
-      ) : areChancesPending && candidates.length && isMeasured ? (
+      ) : isMeasured && (areChancesPending || candidates.some((one) => one.facts.chance)) ? (
         <p role="status" className="text-slate text-[13px]">
-          How often each would get too hot is still being worked out …
+          {areChancesPending
+            ? "Between which two eight of ten pours peak is being worked out …"
+            : "Small figures: between these two eight of ten pours peak."}
         </p>
       ) : null}
       {candidates?.length === 0 ? (
@@ -63,6 +69,7 @@ export function ResinStage({ stored, plan, edits }: StageProps) {
       ) : null}
       <RadioGroup.Root
         aria-label="Resin system"
+        disabled={!isSettled}
         className="mt-1"
         value={chosen ?? ""}
         onValueChange={(system_id) =>
@@ -79,6 +86,7 @@ export function ResinStage({ stored, plan, edits }: StageProps) {
           shown={sorted.filter((one) => fits(one) || showsAll || !isMeasured)}
           chosen={chosen ?? ""}
           isMeasured={isMeasured}
+          areChancesPending={areChancesPending}
         />
       </RadioGroup.Root>
       {isMeasured && unfit.length ? (
@@ -96,47 +104,51 @@ export function ResinStage({ stored, plan, edits }: StageProps) {
           </button>
         </p>
       ) : null}
-      {candidates?.length ? (
-        <p className="mt-2">
-          <Link className="quiet text-[13px]" to={`/shelf/read?for=${stored.id}`}>
-            Read a data sheet for this piece
-          </Link>{" "}
-          <Link className="quiet text-[13px] ml-4" to={`/shelf?for=${stored.id}`}>
-            Another system, typed by hand
-          </Link>
-        </p>
+      {isWhole ? (
+        <>
+          {candidates?.length ? (
+            <p className="mt-2">
+              <Link className="quiet text-[13px]" to={`/shelf/read?for=${stored.id}`}>
+                Read a data sheet for this piece
+              </Link>{" "}
+              <Link className="quiet text-[13px] ml-4" to={`/shelf?for=${stored.id}`}>
+                Another system, typed by hand
+              </Link>
+            </p>
+          ) : null}
+          <div className="gap-x-10 columns-[320px] *:break-inside-avoid">
+            <div>
+              <Verdicts
+                verdicts={[
+                  ...plan.verdicts,
+                  ...(stock.data?.verdicts ?? []).map((one) => ({ ...one, stage: "resin" as const })),
+                ]}
+                stage="resin"
+              />
+            </div>
+            <div>
+              {chosen && stock.data?.buy.length ? (
+                <Buying buy={stock.data.buy} title="To buy for this piece" />
+              ) : null}
+              {chosen && typical.length ? (
+                <section className="mt-4">
+                  <h2>Rests on typical values</h2>
+                  <p className="mt-1 text-[13.5px]">
+                    {typical.length} values of{" "}
+                    {shelf.data?.find((sheet) => sheet.system.id === chosen)?.system.name ?? chosen} are
+                    typical of its class and not from your sheet.{" "}
+                    <Link className="quiet" to={`/shelf/${chosen}`}>
+                      Compare and confirm them
+                    </Link>
+                  </p>
+                </section>
+              ) : null}
+              <OnItsSheet piece={stored.piece} />
+              <Cautions cautions={plan.cautions} />
+            </div>
+          </div>
+        </>
       ) : null}
-      <div className="gap-x-10 columns-[320px] *:break-inside-avoid">
-        <div>
-          <Verdicts
-            verdicts={[
-              ...plan.verdicts,
-              ...(stock.data?.verdicts ?? []).map((one) => ({ ...one, stage: "resin" as const })),
-            ]}
-            stage="resin"
-          />
-        </div>
-        <div>
-          {chosen && stock.data?.buy.length ? (
-            <Buying buy={stock.data.buy} title="To buy for this piece" />
-          ) : null}
-          {chosen && typical.length ? (
-            <section className="mt-4">
-              <h2>Rests on typical values</h2>
-              <p className="mt-1 text-[13.5px]">
-                {typical.length} values of{" "}
-                {shelf.data?.find((sheet) => sheet.system.id === chosen)?.system.name ?? chosen} are typical
-                of its class and not from your sheet.{" "}
-                <Link className="quiet" to={`/shelf/${chosen}`}>
-                  Compare and confirm them
-                </Link>
-              </p>
-            </section>
-          ) : null}
-          <OnItsSheet piece={stored.piece} />
-          <Cautions cautions={plan.cautions} />
-        </div>
-      </div>
     </Spread>
   );
 }
@@ -151,9 +163,10 @@ interface RowsProps {
   shown: Candidate[];
   chosen: string;
   isMeasured: boolean;
+  areChancesPending: boolean;
 }
 
-function Rows({ shown, chosen, isMeasured }: RowsProps) {
+function Rows({ shown, chosen, isMeasured, areChancesPending }: RowsProps) {
   const axis = axisOf(shown.flatMap((one) => (one.clock ? [one.clock] : [])));
   if (!isMeasured)
     return shown.map((one) => (
@@ -181,7 +194,7 @@ function Rows({ shown, chosen, isMeasured }: RowsProps) {
           value={one.facts.system_id}
           className={`${COLUMNS} ${rowLook(one.facts.system_id === chosen)}`}
         >
-          <Row one={one} axis={axis} />
+          <Row one={one} axis={axis} isChancePending={areChancesPending} />
         </RadioGroup.Item>
       ))}
     </>
@@ -191,7 +204,13 @@ function Rows({ shown, chosen, isMeasured }: RowsProps) {
 const rowLook = (isOn: boolean) =>
   `w-full text-left px-2 py-2 border-b border-line min-h-11 ${isOn ? "border-2 border-spruce! rounded-[3px] bg-raised" : ""}`;
 
-function Row({ one, axis }: { one: Candidate; axis: DaysAxis | null }) {
+interface RowProps {
+  one: Candidate;
+  axis: DaysAxis | null;
+  isChancePending: boolean;
+}
+
+function Row({ one, axis, isChancePending }: RowProps) {
   const { units, currency, zone } = useUnits();
   const { facts, reasons } = one;
   const isHot =
@@ -206,7 +225,7 @@ function Row({ one, axis }: { one: Candidate; axis: DaysAxis | null }) {
           {facts.offered ? `, ${facts.pours} ${facts.pours === 1 ? "pour" : "pours"}` : ", not offered"}
         </span>
       </span>
-      <PeakBand one={one} isHot={isHot} />
+      <PeakBand one={one} isHot={isHot} isChancePending={isChancePending} />
       <span className="max-sm:col-span-2">
         {one.clock && axis ? <DaysBar clock={one.clock} axis={axis} zone={zone} /> : null}
         {facts.offered ? (
@@ -251,8 +270,14 @@ function Row({ one, axis }: { one: Candidate; axis: DaysAxis | null }) {
   );
 }
 
+interface PeakBandProps {
+  one: Candidate;
+  isHot: boolean;
+  isChancePending: boolean;
+}
+
 /** How hot, and between which two eight of ten such pours stay. */
-function PeakBand({ one, isHot }: { one: Candidate; isHot: boolean }) {
+function PeakBand({ one, isHot, isChancePending }: PeakBandProps) {
   const { units } = useUnits();
   const { facts } = one;
   const degrees = (celsius: number) => show(celsius, "temperature", units).number.replace(/\.\d$/, "");
@@ -269,6 +294,8 @@ function PeakBand({ one, isHot }: { one: Candidate; isHot: boolean }) {
         <span className={`block text-[12.5px] ${isHot ? "font-semibold" : "text-slate"}`}>
           {degrees(facts.chance.low_c)} to {degrees(facts.chance.high_c)}
         </span>
+      ) : isChancePending ? (
+        <span className="block text-[12.5px] text-slate">…</span>
       ) : null}
     </span>
   );
