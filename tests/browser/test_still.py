@@ -1,6 +1,9 @@
 """What can be tapped stays where it was first seen: whatever comes in late, nothing moves away under a finger."""
 
+import re
+
 import pytest
+from playwright.sync_api import expect
 
 from tests.browser.test_frame import PLACES, STAGES, piece_path
 
@@ -61,4 +64,14 @@ def test_no_key_moves_while_answers_come_in(open_page, width):
     found = [one for path in paths for one in moved(page, path)]
     page.route("**/api/v1/session", an_untouched_workshop)
     found += moved(page, "/new")
+    assert not found, "\n".join(found)
+
+
+def test_a_lost_connection_is_said_without_moving_a_key(open_page):
+    page = open_page("/")
+    page.add_init_script(ONE_BY_ONE + MOVED)
+    kept = {"X-Kept-Since": "2026-10-21T08:00:00Z"}
+    page.route(re.compile("/api/v1/(?!session)"), lambda route: route.fulfill(response=route.fetch(), headers=kept))
+    found = moved(page, "/pieces")
+    expect(page.get_by_role("status").filter(has_text="No connection")).to_be_in_viewport()
     assert not found, "\n".join(found)

@@ -6,6 +6,7 @@ import { BrowserRouter } from "react-router";
 import { App } from "./App";
 import { Boundary } from "./ui/Boundary";
 import { Unreachable } from "./api/client";
+import { sessionQuery } from "./api/queries";
 import "./styles.css";
 import { applyTheme, storedTheme } from "./ui/theme";
 
@@ -25,16 +26,23 @@ const client = new QueryClient({
   },
 });
 
-createRoot(document.getElementById("root")!).render(
-  <StrictMode>
-    <QueryClientProvider client={client}>
-      <BrowserRouter>
-        <Boundary what="Cavatum">
-          <App />
-        </Boundary>
-      </BrowserRouter>
-    </QueryClientProvider>
-  </StrictMode>,
+// The session is asked for meanwhile. The two faces of type come before the first page: one that came after it would
+// move every key. A server too slow for them within three seconds is shown in the device's own type.
+void client.prefetchQuery(sessionQuery);
+const faces = ['14px "Public Sans Variable"', '500 30px "Newsreader Variable"'];
+const areIn = Promise.allSettled(faces.map((one) => document.fonts.load(one)));
+void Promise.race([areIn, new Promise((late) => setTimeout(late, 3000))]).then(() =>
+  createRoot(document.getElementById("root")!).render(
+    <StrictMode>
+      <QueryClientProvider client={client}>
+        <BrowserRouter>
+          <Boundary what="Cavatum">
+            <App />
+          </Boundary>
+        </BrowserRouter>
+      </QueryClientProvider>
+    </StrictMode>,
+  ),
 );
 
 // Keeps pages and the open run at hand without the network; only where the browser allows it (loopback or

@@ -15,7 +15,7 @@ import {
   readShelf,
   readStock,
 } from "./operations.generated";
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { setToken, type Schemas } from "./client";
 
 export type Plan = Schemas["Plan"];
@@ -39,17 +39,17 @@ export const keys = {
   shelfItems: ["goods"] as const,
 };
 
-export function useSession() {
-  return useQuery({
-    queryKey: keys.session,
-    queryFn: async () => {
-      const session = await readSession();
-      setToken(session.csrf_token);
-      return session;
-    },
-    staleTime: 60_000,
-  });
-}
+export const sessionQuery = queryOptions({
+  queryKey: keys.session,
+  queryFn: async () => {
+    const session = await readSession();
+    setToken(session.csrf_token);
+    return session;
+  },
+  staleTime: 60_000,
+});
+
+export const useSession = () => useQuery(sessionQuery);
 
 export function usePieces(search: string, offset: number) {
   return useQuery({

@@ -72,17 +72,6 @@ export function Frame({ children }: { children: ReactNode }) {
       >
         Skip to the work
       </a>
-      {kept ? (
-        <p role="status" className="no-print bg-straw text-tape-ink px-5 py-1.5 text-[13.5px] font-medium">
-          No connection: what you see is as it was {moment(kept, workshop.zone ?? "UTC")}. Nothing can be
-          changed until it is back; what is done at the bench is kept and sent then.
-        </p>
-      ) : null}
-      {isFull ? (
-        <p role="alert" className="no-print bg-rust text-paper px-5 py-1.5 text-[13.5px] font-medium">
-          {FULL}
-        </p>
-      ) : null}
       <header className="top flex flex-wrap items-center gap-x-6 px-5 min-h-11 border-b border-ink max-sm:px-3 max-sm:gap-x-3">
         <NavLink
           to="/"
@@ -186,6 +175,24 @@ export function Frame({ children }: { children: ReactNode }) {
       <OpenWorkshopContext value={openWorkshop}>
         <main id="main">{children}</main>
       </OpenWorkshopContext>
+      {/* said at the lower edge: they come at any time, and above the page they would move it away under a finger */}
+      {kept ? (
+        <p
+          role="status"
+          className="no-print sticky bottom-0 z-20 bg-straw text-tape-ink px-5 py-1.5 text-[13.5px] font-medium"
+        >
+          No connection: what you see is as it was {moment(kept, workshop.zone ?? "UTC")}. Nothing can be
+          changed until it is back; what is done at the bench is kept and sent then.
+        </p>
+      ) : null}
+      {isFull ? (
+        <p
+          role="alert"
+          className="no-print sticky bottom-0 z-20 bg-rust text-paper px-5 py-1.5 text-[13.5px] font-medium"
+        >
+          {FULL}
+        </p>
+      ) : null}
       <Dialog.Root open={sheet !== null} onOpenChange={(open) => !open && setSheet(null)}>
         <Dialog.Portal>
           <Dialog.Overlay className="over" />
