@@ -175,23 +175,24 @@ export function Frame({ children }: { children: ReactNode }) {
       <OpenWorkshopContext value={openWorkshop}>
         <main id="main">{children}</main>
       </OpenWorkshopContext>
-      {/* said at the lower edge: they come at any time, and above the page they would move it away under a finger */}
-      {kept ? (
-        <p
-          role="status"
-          className="no-print sticky bottom-0 z-20 bg-straw text-tape-ink px-5 py-1.5 text-[13.5px] font-medium"
-        >
-          No connection: what you see is as it was {moment(kept, workshop.zone ?? "UTC")}. Nothing can be
-          changed until it is back; what is done at the bench is kept and sent then.
-        </p>
-      ) : null}
-      {isFull ? (
-        <p
-          role="alert"
-          className="no-print sticky bottom-0 z-20 bg-rust text-paper px-5 py-1.5 text-[13.5px] font-medium"
-        >
-          {FULL}
-        </p>
+      {kept || isFull ? (
+        <>
+          <div className="no-print h-20" />
+          {/* At the lower edge: they come at any time, and above the page they would move it under a finger. */}
+          <div className="no-print fixed inset-x-0 bottom-0 z-20 text-[13.5px] font-medium *:px-5 *:py-1.5">
+            {kept ? (
+              <p role="status" className="bg-straw text-tape-ink">
+                No connection: what you see is as it was {moment(kept, workshop.zone ?? "UTC")}. Nothing can
+                be changed until it is back; what is done at the bench is kept and sent then.
+              </p>
+            ) : null}
+            {isFull ? (
+              <p role="alert" className="bg-rust text-paper">
+                {FULL}
+              </p>
+            ) : null}
+          </div>
+        </>
       ) : null}
       <Dialog.Root open={sheet !== null} onOpenChange={(open) => !open && setSheet(null)}>
         <Dialog.Portal>

@@ -32,7 +32,7 @@ export const BENCHES: { bench: Bench; mark: string; places: Places }[] = [
   {
     bench: "block or form",
     mark: "M10 10V42H54V10M10 22H54",
-    places: { length: [0.36, 0.93], width: [0.8, 0.3], depth: [0.08, 0.62] },
+    places: { length: [0.36, 0.945], width: [0.8, 0.3], depth: [0.08, 0.62] },
   },
   {
     bench: "river or crack",
@@ -48,7 +48,7 @@ export const BENCHES: { bench: Bench; mark: string; places: Places }[] = [
   {
     bench: "carved pocket",
     mark: "M6 12H16V28H26V12H38V28H48V12H58V44H6Z",
-    places: { length: [0.36, 0.93], width: [0.08, 0.46], depth: [0.84, 0.46], count: [0.84, 0.82] },
+    places: { length: [0.36, 0.945], width: [0.08, 0.46], depth: [0.84, 0.46], count: [0.84, 0.82] },
   },
 ];
 

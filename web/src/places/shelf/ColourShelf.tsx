@@ -294,7 +294,7 @@ function Scaled({ recipe, name }: { recipe: Recipe; name: (id: string) => string
         const one = found.data?.doses.find((dose) => dose.colourant_id === part.colourant_id);
         return (
           <div key={part.colourant_id} className="mt-1">
-            <p className="flex justify-between">
+            <p className="flex justify-between items-baseline">
               <span>{name(part.colourant_id)}</span>
               <span className="whitespace-nowrap">
                 <b className="text-[19px] font-semibold tabular-nums">

@@ -8,7 +8,6 @@ import { degrees, moment, show, text } from "../../domain/format";
 import { ofHundred } from "../../domain/heat";
 import { useUnits } from "../../ui/session";
 import { Unsaid } from "../../ui/Unsaid";
-import { Waiting } from "../../ui/states";
 import { Verdicts } from "../../ui/Verdicts";
 import { SectionAndClock } from "../Drawings";
 import { Spread } from "../Spread";
@@ -31,49 +30,47 @@ export function LayersStage(props: StageProps) {
 
 function Ways({ stored, plan, edits, voidId, preview }: StageProps) {
   const options = useOptions(stored.id, stored.revision);
+  const isPending = !!plan.pours.length && options.isPending;
   return (
     <Spread
       question="How shall it be poured?"
       strip="none"
       side={
-        // the ways come first and push down what stands below them: nothing is offered before they are in
-        plan.pours.length && options.isPending ? (
-          <Waiting error={null} what="the ways to split it" />
-        ) : (
-          <>
-            {plan.pours.length ? (
-              <>
-                <Unsaid what="room" />
-                {options.error ? (
-                  <p role="alert" className="text-rust">
-                    {options.error.message}
-                  </p>
-                ) : null}
-                <Splits options={options.data ?? []} stored={stored} edits={edits} />
-                <OtherSplits stored={stored} edits={edits} />
-              </>
-            ) : (
-              <Next stored={stored} plan={plan} />
-            )}
-            <Verdicts verdicts={plan.verdicts} stage="layers" />
-            <WhyNoDeeper plan={plan} />
-            <WhatIf stored={stored} plan={plan} edits={edits} voidId={voidId} preview={preview} />
-            <EarlyOrLate plan={plan} voidId={voidId} />
-            <Around stored={stored} plan={plan} edits={edits} voidId={voidId} />
-            <InThree stored={stored} plan={plan} voidId={voidId} />
-            <Probe stored={stored} plan={plan} voidId={voidId} />
-            {plan.heat_notes?.length ? (
-              <details className="mt-4">
-                <summary className="quiet">What the heat rests on</summary>
-                {plan.heat_notes.map((note) => (
-                  <p key={note} className="mt-1 text-[13px]">
-                    {note}
-                  </p>
-                ))}
-              </details>
-            ) : null}
-          </>
-        )
+        // The ways come first and push down what stands below them: till they are in, it is there to be read, not tapped.
+        <div inert={isPending}>
+          {plan.pours.length ? (
+            <>
+              <Unsaid what="room" />
+              {options.error ? (
+                <p role="alert" className="text-rust">
+                  {options.error.message}
+                </p>
+              ) : null}
+              {isPending ? <p className="mt-2 text-slate">Trying each way to split it …</p> : null}
+              <Splits options={options.data ?? []} stored={stored} edits={edits} />
+              <OtherSplits stored={stored} edits={edits} />
+            </>
+          ) : (
+            <Next stored={stored} plan={plan} />
+          )}
+          <Verdicts verdicts={plan.verdicts} stage="layers" />
+          <WhyNoDeeper plan={plan} />
+          <WhatIf stored={stored} plan={plan} edits={edits} voidId={voidId} preview={preview} />
+          <EarlyOrLate plan={plan} voidId={voidId} />
+          <Around stored={stored} plan={plan} edits={edits} voidId={voidId} />
+          <InThree stored={stored} plan={plan} voidId={voidId} />
+          <Probe stored={stored} plan={plan} voidId={voidId} />
+          {plan.heat_notes?.length ? (
+            <details className="mt-4">
+              <summary className="quiet">What the heat rests on</summary>
+              {plan.heat_notes.map((note) => (
+                <p key={note} className="mt-1 text-[13px]">
+                  {note}
+                </p>
+              ))}
+            </details>
+          ) : null}
+        </div>
       }
     >
       <SectionAndClock />

@@ -43,8 +43,8 @@ export function ResinStage({ stored, plan, edits }: StageProps) {
       ) : isMeasured && (areChancesPending || candidates.some((one) => one.facts.chance)) ? (
         <p role="status" className="text-slate text-[13px]">
           {areChancesPending
-            ? "Between which two eight of ten pours peak is being worked out …"
-            : "Small figures: between these two eight of ten pours peak."}
+            ? "How far each peak may vary is still worked out …"
+            : "Under each peak: where eight of ten pours peak."}
         </p>
       ) : null}
       {candidates?.length === 0 ? (
