@@ -16,7 +16,7 @@ from cavatum.devices import reader
 from cavatum.devices.stand_in_scale import Server
 from cavatum.store import weighings
 from cavatum.store.workshops import implied_workshop
-from tests.browser.test_frame import complaints_of_axe
+from tests.browser.test_frame import complaints_of_axe, piece_path
 from tests.conftest import as_shop
 from tests.formats.test_sheets_in import drawn
 
@@ -427,3 +427,16 @@ def test_a_recipe_is_chosen_for_a_portion_and_stands_on_its_card(open_page):
     page.get_by_label("by the recipe").select_option(label="Slate")
     page.goto(page.url.replace("/measure", "/mix"))
     expect(page.get_by_role("region", name="Colour").first).to_contain_text("Slate mica")
+
+
+def test_no_batch_is_offered_as_the_next_where_it_is_not_known_which_are_mixed(open_page):
+    page = open_page("/")
+    path = piece_path(page, "Seed-head block")
+    page.goto(f"{path}/mix")
+    keys = page.get_by_role("link", name=re.compile("^Weigh"))
+    expect(keys.first).to_be_visible()
+    assert not all("waiting" in key.get_attribute("class") for key in keys.all())
+    page.route("**/weighings", lambda route: route.abort())
+    page.reload()
+    expect(page.get_by_role("alert")).to_contain_text("Which batches are mixed already could not be read")
+    assert all("waiting" in key.get_attribute("class") for key in keys.all()) and keys.count()

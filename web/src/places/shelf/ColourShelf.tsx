@@ -298,7 +298,7 @@ function Scaled({ recipe, name }: { recipe: Recipe; name: (id: string) => string
               <span>{name(part.colourant_id)}</span>
               <span className="whitespace-nowrap">
                 <b className="text-[19px] font-semibold tabular-nums">
-                  {one ? `${Number((one.mass_kg * 1000).toFixed(3))} g` : "…"}
+                  {one ? `${Number((one.mass_kg * 1000).toFixed(3))} g` : found.isFetching ? "…" : "–"}
                 </b>
                 {typeof one?.drops === "number" ? ` ≈ ${one.drops} drops` : ""}
               </span>
@@ -310,7 +310,9 @@ function Scaled({ recipe, name }: { recipe: Recipe; name: (id: string) => string
                 ? `${one.off > 0 ? "+" : "−"}${(100 * Math.abs(one.off)).toFixed(1)} % by the scale's step`
                 : one
                   ? "exactly"
-                  : "…"}
+                  : found.isFetching
+                    ? "…"
+                    : "not worked out"}
             </p>
           </div>
         );

@@ -50,7 +50,7 @@ export function MixStage({ stored, plan }: StageProps) {
   const all = plan.pours.flatMap((pour) =>
     pour.batches.map((batch) => ({ pour: pour.number, batch: batch.number })),
   );
-  const next = all.find((one) => !isDone(one.pour, one.batch));
+  const next = weighed.data && all.find((one) => !isDone(one.pour, one.batch));
   return (
     <Spread
       question={QUESTION}
@@ -70,6 +70,11 @@ export function MixStage({ stored, plan }: StageProps) {
         </>
       }
     >
+      {weighed.error ? (
+        <p role="alert" className="text-rust">
+          Which batches are mixed already could not be read. {weighed.error.message}
+        </p>
+      ) : null}
       <div className="mt-2 grid gap-x-8 gap-y-5 grid-cols-[repeat(auto-fill,minmax(min(320px,100%),1fr))]">
         {plan.pours.map((pour) => {
           const pin = plan.clock?.pins.find((one) => one.label === `mix, ${pour.called}`);
